@@ -1,0 +1,28 @@
+# Sourced by every command: where things are, and the environment the programs need.
+set -euo pipefail
+ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/../.." && pwd)
+STATE=${UMBRAX_STATE:-$ROOT/var}
+RUN=$STATE/run
+VENV=$ROOT/.venv
+export UMBRAX_STATE=$STATE
+export NUMBA_CACHE_DIR=${NUMBA_CACHE_DIR:-$STATE/kernels}
+export NUMBA_THREADING_LAYER=omp
+export PYTHONDONTWRITEBYTECODE=1 PYTHONUNBUFFERED=1
+export PIP_DISABLE_PIP_VERSION_CHECK=1
+# large pictures come and go: let freed memory be used again instead of asking the system for zeroed pages each time
+export MALLOC_ARENA_MAX=2 MALLOC_MMAP_THRESHOLD_=1073741824 MALLOC_TRIM_THRESHOLD_=2147483648 MALLOC_TOP_PAD_=67108864
+mkdir -p "$RUN" "$NUMBA_CACHE_DIR"
+say() { printf '%s\n' "$*" >&2; }
+fail() { say "umbrax: $*"; exit 1; }
+# start a process of its own session that outlives this shell: launch LOGFILE command...
+launch() { local log=$1; shift; setsid nohup "$@" >>"$log" 2>&1 </dev/null & echo $!; }
+running() { [ -s "$1" ] && kill -0 "$(cat "$1")" 2>/dev/null; }
+end_process() {
+  running "$1" || { rm -f "$1"; return 0; }
+  local pid; pid=$(cat "$1")
+  kill "$pid" 2>/dev/null || true
+  for _ in $(seq 50); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
+  kill -9 "$pid" 2>/dev/null || true
+  rm -f "$1"
+}
+free_port() { python3 -c 'import socket; s=socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }

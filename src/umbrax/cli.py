@@ -1,0 +1,192 @@
+"""The command line: the same abilities without a browser, and without a database for everything that needs none."""
+
+import json
+import os
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.table import Table
+
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.shot import Shot, read_text
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help="Combine rendered 3D passes into finished shots.")
+Json = Annotated[bool, typer.Option("--json", help="Machine-readable output.")]
+
+
+def read_shot(path: Path) -> Shot:
+    """A shot document from a file, with the file named in every error."""
+    try:
+        text = path.read_text("utf-8")
+    except FileNotFoundError:
+        raise UmbraxError("missing-file", f"there is no file {str(path)!r}; check the path") from None
+    except (OSError, UnicodeDecodeError) as error:
+        reason = error.strerror if isinstance(error, OSError) else "it is not UTF-8 text"
+        raise UmbraxError("bad-file", f"cannot read {str(path)!r}: {reason}; check the file") from None
+    try:
+        return read_text(text)
+    except UmbraxError as error:
+        raise error.at(Where(file=str(path))) from None
+
+
+@app.command()
+def passes(file: str, as_json: Json = False) -> None:
+    """What is inside a picture file, a {frame:04d} pattern or a folder with one sequence."""
+    from umbrax.media.listing import list_passes
+
+    found = list_passes(file)
+    if as_json:
+        _print_json(found)
+        return
+    console = Console()
+    table = Table("pass", "kind", "type", "channels", "why", title=f"{found['file']}  {found['size'][0]} x {found['size'][1]}")
+    for entry in found["passes"]:
+        table.add_row(entry["name"], entry["kind"], entry["type"], " ".join(entry["channels"]), entry["why"])
+    console.print(table)
+    for layer in found["ids"]:
+        names = "no manifest" if layer["names"] is None else f"{len(layer['names'])} names"
+        console.print(f"IDs [bold]{layer['layer']}[/]: {layer['kind']}, {layer['ranks']} ranks, {names}")
+
+
+@app.command()
+def validate(shot: Path, as_json: Json = False) -> None:
+    """Check a shot document against the schema and its references."""
+    document = read_shot(shot)
+    summary = {"file": str(shot), "name": document.name, "cards": len(document.build), "mattes": len(document.mattes), "ok": True}
+    if as_json:
+        _print_json(summary)
+    else:
+        typer.echo(f"{shot}: {document.name}, {len(document.build)} cards, {len(document.mattes)} mattes, no problems")
+
+
+@app.command()
+def render(
+    shot: Path,
+    out: Annotated[str, typer.Option(help="File name, with {frame:04d} for more than one frame.")],
+    frames: Annotated[str, typer.Option(help="1001-1048, 1001,1005 or 1001-1048x2; the whole shot by default.")] = "",
+    scale: Annotated[str, typer.Option(help="1, 1/2, 1/4 or 1/8.")] = "1",
+    upto: Annotated[str | None, typer.Option(help="Stop after this card.")] = None,
+    matte: Annotated[str | None, typer.Option(help="Write this matte instead, as one channel.")] = None,
+    view: Annotated[str, typer.Option(help="The view of PNG, TIFF and JPEG.")] = "srgb",
+    type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Render frames of a shot document to files."""
+    from umbrax.media.fastcopies import FastCopies
+    from umbrax.media.sequences import frame_range
+    from umbrax.render.engine import Engine
+    from umbrax.render.output import RenderOrder, render_frames, scale_of
+    from umbrax.settings import read_settings
+
+    if view != "srgb":
+        raise UmbraxError("bad-view", f"unknown view {view!r}; use srgb")
+    document = read_shot(shot)
+    settings = read_settings()
+    numbers = frame_range(frames, document.format.first, document.format.last)
+    order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale))
+    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    done = 0
+    for rendered in render_frames(engine, document, [shot.resolve().parent, *settings.media], order):
+        done += 1
+        if as_json:
+            _print_json({"frame": rendered.frame, "file": str(rendered.file), "seconds": round(rendered.seconds, 3)})
+        else:
+            typer.echo(f"{rendered.file}  {rendered.seconds:.2f} s  ({done} of {len(numbers)})")
+    if as_json:
+        _print_json({"done": done})
+
+
+@app.command()
+def demo(folder: Path, frames: Annotated[str, typer.Option(help="Only these frames.")] = "", as_json: Json = False) -> None:
+    """Write the demo renders and shots as plain files."""
+    from umbrax.media.sequences import frame_range
+    from umbrax.standin.demo import FIRST, LAST, write_demo
+
+    numbers = frame_range(frames, FIRST, LAST)
+
+    def progress(done: int, total: int) -> None:
+        if as_json:
+            _print_json({"done": done, "of": total})
+        else:
+            typer.echo(f"demo: {done} of {total} frames", err=True)
+
+    for path in write_demo(folder, frames=numbers, progress=progress):
+        if not as_json:
+            typer.echo(str(path))
+
+
+@app.command()
+def measure(rows: Annotated[list[str] | None, typer.Argument(help="Only rows whose name holds one of these.")] = None, as_json: Json = False) -> None:
+    """The benchmark table: every row a ratio against a reference in the same run. Exits 1 on a missed row."""
+    from umbrax.measure.table import run_rows
+
+    raise typer.Exit(run_rows(rows or [], as_json))
+
+
+@app.command()
+def schema() -> None:
+    """The JSON Schema of the shot document."""
+    typer.echo(json.dumps(Shot.model_json_schema(by_alias=True), indent=2))
+
+
+@app.command()
+def warm() -> None:
+    """Compile and cache every kernel, so that nothing waits for it later."""
+    from umbrax.standin.warming import warm_everything
+
+    warm_everything(lambda name: typer.echo(f"  {name}"))
+
+
+@app.command()
+def migrate() -> None:
+    """Bring the database schema up to date."""
+    from umbrax.settings import read_settings
+    from umbrax.store.migrating import migrate as run
+
+    for name in run(read_settings().database):
+        typer.echo(f"applied {name}")
+
+
+@app.command()
+def serve(host: str = "127.0.0.1", port: int = 8460) -> None:
+    """The server behind the page."""
+    os.execv(
+        sys.executable,
+        [sys.executable, "-m", "gunicorn", "--bind", f"{host}:{port}", "--workers", "1", "--worker-class", "gthread",
+         "--threads", "12", "--timeout", "0", "--graceful-timeout", "5", "--access-logfile", "/dev/null", "umbrax.web.app:make_app()"],
+    )  # fmt: skip
+
+
+@app.command()
+def worker() -> None:
+    """A queue worker: renders, one job at a time, at low priority."""
+    from umbrax.jobs.worker import run_worker
+
+    run_worker()
+
+
+def _print_json(value: Any) -> None:
+    typer.echo(json.dumps(value, ensure_ascii=False))
+
+
+def main() -> None:
+    """Run a command; an error is one line on standard error, or one JSON object with --json, and exit status 1."""
+    try:
+        app(standalone_mode=False)
+    except UmbraxError as error:
+        if "--json" in sys.argv:
+            _print_json({"error": error.payload()})
+        typer.echo(f"umbrax: {error}", err=True)
+        sys.exit(1)
+    except typer.Exit as stop:
+        sys.exit(stop.exit_code)
+    except (typer.Abort, KeyboardInterrupt):
+        sys.exit(130)
+    except Exception as error:
+        if hasattr(error, "format_message"):
+            typer.echo(f"umbrax: {error.format_message()}", err=True)
+            sys.exit(1)
+        raise

@@ -1,0 +1,127 @@
+"""Runs a plan: only the windows that are wanted, only the steps that are not in the cache, cancellable between steps."""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from .cache import PictureCache
+from .errors import UmbraxError
+from .picture import Picture, Window
+from .steps import Step
+
+BAND_PIXELS = 4_000_000
+
+Timer = Callable[[], float]
+
+
+def never_cancelled() -> None:
+    """The default watch: nothing stops the work."""
+
+
+def evaluate(
+    step: Step, window: Window, cache: PictureCache, *,
+    watch: Callable[[], None] = never_cancelled, timer: Timer = lambda: 0.0,
+) -> Picture:  # fmt: skip
+    """The pixels of a step on a window.
+
+    `watch` is called between pieces of work of some 50 ms and stops it by raising `Cancelled`. `timer` gives seconds;
+    the core has no clock of its own.
+    """
+    order = _ordered(step)
+    wanted, found = _windows(order, step, window, cache)
+    left = _uses(order, wanted, found)
+    done: dict[str, Picture] = dict(found)
+    for node in order:
+        if node.key not in wanted or node.key in found:
+            continue
+        watch()
+        inputs = tuple(
+            done[child.key].crop(asked) if child.key in done else Picture(
+                np.zeros((0, 0, child.channels), np.float32), Window(0, 0, 0, 0), child.edge).crop(asked)
+            for child, asked in zip(node.inputs, node.needs(wanted[node.key]), strict=True)
+        )  # fmt: skip
+        start = timer()
+        picture = _computed(node, wanted[node.key], inputs, watch)
+        cache.count(node.what)
+        cache.put(node.key, picture, timer() - start)
+        done[node.key] = picture
+        for child in node.inputs:
+            left[child.key] -= 1
+            if not left[child.key]:
+                done.pop(child.key, None)
+    result = done.get(step.key)
+    if result is None:
+        result = Picture(np.zeros((0, 0, step.channels), np.float32), Window(0, 0, 0, 0), step.edge)
+    return result.crop(window)
+
+
+def _ordered(step: Step) -> list[Step]:
+    """All steps below, each once, inputs before those that use them."""
+    order: list[Step] = []
+    seen: set[str] = set()
+    stack = [(step, False)]
+    while stack:
+        node, inputs_done = stack.pop()
+        if inputs_done:
+            order.append(node)
+        elif node.key not in seen:
+            seen.add(node.key)
+            stack.append((node, True))
+            stack.extend((child, False) for child in node.inputs)
+    return order
+
+
+def _windows(
+    order: list[Step], target: Step, window: Window, cache: PictureCache
+) -> tuple[dict[str, Window], dict[str, Picture]]:
+    """The window wanted of each step, from the target back to the sources, and what the cache already has of them."""
+    wanted = {target.key: window.intersect(target.domain)}
+    found: dict[str, Picture] = {}
+    for node in reversed(order):
+        mine = wanted.get(node.key)
+        if mine is None or mine.empty:
+            wanted.pop(node.key, None)
+            continue
+        picture = cache.get(node.key, mine)
+        if picture is not None:
+            found[node.key] = picture
+            continue
+        for child, asked in zip(node.inputs, node.needs(mine), strict=True):
+            inside = _clamped(asked, child) if child.edge == "extend" else asked.intersect(child.domain)
+            wanted[child.key] = wanted[child.key].union(inside) if child.key in wanted else inside
+    return wanted, found
+
+
+def _clamped(window: Window, step: Step) -> Window:
+    """The part of a step's domain that its going-on border is taken from, however far outside the window lies."""
+    d = step.domain
+    if d.empty:
+        return d
+    x0, y0 = min(max(window.x0, d.x0), d.x1 - 1), min(max(window.y0, d.y0), d.y1 - 1)
+    return Window(x0, y0, max(x0 + 1, min(window.x1, d.x1)), max(y0 + 1, min(window.y1, d.y1)))
+
+
+def _uses(order: list[Step], wanted: dict[str, Window], found: dict[str, Picture]) -> dict[str, int]:
+    left: dict[str, int] = {}
+    for node in order:
+        if node.key in wanted and node.key not in found:
+            for child in node.inputs:
+                left[child.key] = left.get(child.key, 0) + 1
+    return left
+
+
+def _computed(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Callable[[], None]) -> Picture:
+    try:
+        if not node.pointwise or window.area <= BAND_PIXELS:
+            return node.run(window, inputs)
+        rows = max(1, BAND_PIXELS // window.width)
+        out = np.empty((window.height, window.width, node.channels), np.float32)
+        for y in range(window.y0, window.y1, rows):
+            watch()
+            band = Window(window.x0, y, window.x1, min(y + rows, window.y1))
+            part = node.run(band, tuple(picture.crop(band) for picture in inputs))
+            out[band.y0 - window.y0 : band.y1 - window.y0] = part.pixels
+        return Picture(out, window, node.edge)
+    except UmbraxError as error:
+        error.at(node.where)
+        raise

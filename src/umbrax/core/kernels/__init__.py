@@ -1,0 +1,43 @@
+"""The fast loops, by what they do.
+
+Every kernel is compiled for the signatures it declares and for no others, so a new array kind fails loudly instead of
+costing a compile. `ready` is the one boundary in front of them: layout, dtype and writability are settled there.
+A kernel's jitted parts stay in its file: the compiled-code cache looks at one file only.
+"""
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+# workqueue is not safe from many threads; omp is, as long as nobody forks after the first kernel ran
+numba.config.THREADING_LAYER = "omp"
+
+Function = TypeVar("Function", bound=Callable[..., Any])
+KERNELS: dict[str, Any] = {}
+
+
+def kernel(*signatures: str, parallel: bool = True) -> Callable[[Function], Function]:
+    """Compile a loop for exactly these signatures: no interpreter lock, cached on disk, IEEE division."""
+
+    def compiled(function: Function) -> Function:
+        dispatcher = numba.njit(list(signatures), cache=True, nogil=True, parallel=parallel, error_model="numpy")(function)
+        KERNELS[f"{function.__module__}.{function.__name__}"] = dispatcher
+        return dispatcher  # type: ignore[no-any-return]
+
+    return compiled
+
+
+def part(function: Function) -> Function:
+    """A piece of a kernel in the same file, inlined by the compiler."""
+    return numba.njit(nogil=True, error_model="numpy", inline="always")(function)  # type: ignore[no-any-return]
+
+
+def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:
+    """The array as kernels want it: contiguous, aligned, writable kind, of this dtype; copied only where it is not."""
+    result = np.ascontiguousarray(array, dtype)
+    if not result.flags.writeable or not result.flags.aligned:
+        result = result.copy()
+    return result

@@ -1,0 +1,54 @@
+"""What all kinds of matte share: the document model's base, the refinements and the registry.
+
+A matte's step carries three channels: coverage (how much of the pixel), share (how much of what covers the pixel), and
+the sum of all coverages of its layer. A rendered picture already carries its alpha, so cutting by coverage would square
+an edge; cutting by share does not. Kinds without a layer have share = coverage and sum = 1.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import Field
+
+from ..parameters import Parameters, number
+from ..registry import Registry
+from ..steps import Planner, Step
+from ..timing import Number
+
+
+class Refine(Parameters):
+    """Levels, grow or choke, feather, invert: always in this order. Lengths are full-size pixels."""
+
+    black: Number = number(0.0, "Black", formula="(m - black) / (white - black), limited to 0..1")
+    white: Number = number(1.0, "White")
+    gamma: Number = number(1.0, "Gamma", low=0.01, high=100, soft=(0.2, 5), formula="m^(1 / gamma)")
+    grow: Number = number(0.0, "Grow", unit="px", low=-500, high=500, soft=(-20, 20), step=0.1)
+    feather: Number = number(0.0, "Feather", unit="px", low=0, high=1000, soft=(0, 40), step=0.1)
+    feather_side: Literal["in", "out", "both"] = "both"
+    invert: bool = False
+
+
+class MatteParams(Parameters):
+    """The keys every matte has; its key in `mattes` is its stable id, `name` what is shown."""
+
+    kind: str
+    name: str | None = None
+    order: int | None = None
+    refine: Refine = Field(default_factory=Refine)
+
+
+@dataclass(frozen=True)
+class MatteKind:
+    """`planes(planner, params, scale 1)` gives the unrefined three-channel step at full size."""
+
+    kind: str
+    title: str
+    params: type[MatteParams]
+    planes: Callable[[Planner, Any, str], Step]
+    uses: Callable[[Any], tuple[str, ...]]
+    sources: Callable[[Any], tuple[str, ...]]
+    aliases: tuple[str, ...] = ()
+
+
+MATTES: Registry[MatteKind] = Registry("matte kind")

@@ -1,0 +1,73 @@
+"""ID mattes: sets of names, `*` patterns and raw IDs of one hashed ID layer (Cryptomatte specification 1.2)."""
+
+import re
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..kernels import ids as kernels
+from ..picture import Picture, Window
+from ..reading import IdLayer
+from ..steps import Planner, Step, content_key
+from .base import MATTES, MatteKind, MatteParams
+from .hashing import id_of_name
+
+RAW = re.compile(r"(?:#|0x)([0-9a-fA-F]{8})\Z")
+
+
+class IdMatte(MatteParams):
+    """A matte by hashed IDs: the coverages of all its names, summed over all ranks."""
+
+    kind: Literal["id"]
+    source: str
+    layer: str
+    names: tuple[str | int, ...] = Field(title="Names", description="names, * patterns, or raw IDs as #248bfa47")
+
+
+def ids_of_names(names: tuple[str | int, ...], layer: IdLayer) -> frozenset[int]:
+    """The IDs meant by names, patterns and raw IDs; a plain name is hashed even if the manifest lacks it. 0 is nothing."""
+    known = layer.names or {}
+    found: set[int] = set()
+    for name in names:
+        if isinstance(name, int):
+            found.add(name & 0xFFFFFFFF)
+        elif name in known:
+            found.add(known[name])
+        elif "*" in name:
+            pattern = re.compile(".*".join(map(re.escape, name.split("*"))), re.DOTALL)
+            found.update(value for text, value in known.items() if pattern.fullmatch(text))
+        elif raw := RAW.match(name):
+            found.add(int(raw[1], 16))
+        else:
+            found.add(id_of_name(name))
+    return frozenset(found - {0})
+
+
+def set_planes(planner: Planner, source: str, layer: IdLayer, ids: frozenset[int]) -> Step:
+    """Coverage, share and sum of a set of IDs at full size."""
+    info = planner.source(source)
+    reader, frame, where = planner.reader, planner.frame, planner.where
+
+    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+        values, coverage = reader.ranks(source, frame, layer.name, window)
+        pulled, total = kernels.pull(values, coverage, ids), kernels.sum_of_ranks(values, coverage)
+        return Picture(np.concatenate([pulled, shares(pulled, total), total], axis=2), window)
+
+    key = content_key("ids 1", [info.identity, layer.name, ids], ())
+    return Step(key, "ID matte", layer.window, 3, (), lambda _: (), run, where=where, pointwise=True)
+
+
+def shares(coverage: np.ndarray, total: np.ndarray) -> np.ndarray:
+    """coverage / total, limited to 0..1, and 0 where nothing is."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = np.where(total > 0, coverage / total, np.float32(0))
+    return np.clip(share, 0, 1, dtype=np.float32)
+
+
+def _planes(planner: Planner, params: IdMatte, matte_id: str) -> Step:
+    layer = planner.source(params.source).layer(params.layer)
+    return set_planes(planner, params.source, layer, ids_of_names(params.names, layer))
+
+
+MATTES.register(MatteKind("id", "ID", IdMatte, _planes, lambda _: (), lambda params: (params.source,)))

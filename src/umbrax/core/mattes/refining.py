@@ -1,0 +1,77 @@
+"""Refinements of a matte: levels, grow or choke, feather, invert, by the signed distance to its contour.
+
+With c(u, r) = clamp(u / r + 1/2) the coverage of a straight edge at distance u over a ramp r, a matte m becomes
+m + c(d + grow, ramp) - c(d, 1): exactly m without grow and feather, continuous in both, monotone in grow.
+A share is taken at the middle of the covered part of its pixel, d + (1 - S)/2 over a length S (the sum of coverages):
+so choking moves a rim inward against the sky just as against a neighbour.
+"""
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..kernels.distance import signed_distance
+from ..picture import Edge, Picture, Window
+from ..steps import Step, content_key
+from .base import Refine
+
+Plane = NDArray[np.float32]
+SHIFT = {"in": -0.5, "both": 0.0, "out": 0.5}
+
+
+def levels(m: Plane, black: float, white: float, gamma: float) -> Plane:
+    """((m - black) / (white - black))^(1/gamma), limited to 0..1; white below black turns the matte over."""
+    if (black, white, gamma) == (0.0, 1.0, 1.0):
+        return m
+    span = white - black
+    scaled = np.clip((m - black) / (span if span != 0 else 1e-6), 0, 1)
+    return (scaled ** (1 / gamma)).astype(np.float32)
+
+
+def _ramp(distance: Plane, length: Plane | float) -> Plane:
+    return np.clip(distance / length + np.float32(0.5), 0, 1)
+
+
+def refine_planes(planes: Plane, refine: Refine) -> Plane:
+    """Coverage, share and sum `float32[h, w, 3]` refined; the refinement's numbers are plain and in these pixels."""
+    coverage = levels(planes[..., 0], refine.black, refine.white, refine.gamma)
+    share = levels(planes[..., 1], refine.black, refine.white, refine.gamma)
+    total = planes[..., 2]
+    if refine.grow or refine.feather:
+        d = signed_distance(coverage, reach(refine) - 2)
+        moved = np.float32(refine.grow + SHIFT[refine.feather_side] * refine.feather)
+        length = np.clip(total, 1e-3, 1)
+        inner = d + (1 - length) / 2
+        coverage = np.clip(coverage + _ramp(d + moved, max(1.0, refine.feather)) - _ramp(d, 1.0), 0, 1)
+        share = np.clip(share + _ramp(inner + moved, np.maximum(length, refine.feather)) - _ramp(inner, length), 0, 1)
+    if refine.invert:
+        coverage, share = 1 - coverage, 1 - share
+    return np.stack([coverage, share, total], axis=2).astype(np.float32, copy=False)
+
+
+def reach(refine: Refine) -> int:
+    """Pixels around a pixel that can change its refined value."""
+    return math.ceil(abs(refine.grow) + refine.feather) + 4 if refine.grow or refine.feather else 0
+
+
+def refined(step: Step, refine: Refine, display: Window) -> Step:
+    """The step with refinements at this frame; nothing is added for neutral ones."""
+    if refine == Refine():
+        return step
+    around = reach(refine)
+    domain = step.domain.grown(around)
+    if refine.invert:
+        domain = domain.union(display)
+
+    edge: Edge = "one" if refine.invert and step.edge == "empty" else step.edge if not refine.invert else "empty"
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        big = given[0].crop(window.grown(around))
+        planes = refine_planes(big.pixels, refine)
+        return Picture(np.ascontiguousarray(planes[around : around + window.height, around : around + window.width]), window, edge)
+
+    return Step(
+        content_key("refine 1", refine, (step,)), "refined matte", domain, 3, (step,),
+        lambda window: (window.grown(around),), run, edge, step.where,
+    )  # fmt: skip

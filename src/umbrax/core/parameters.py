@@ -1,0 +1,59 @@
+"""Parameter models: one description gives validation, documentation, the page's control and the generated types."""
+
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_serializer
+
+Soft = tuple[float, float]
+
+
+class Parameters(BaseModel):
+    """A part of a shot document: immutable, finite, and unknown keys are refused with their path."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+    @model_serializer(mode="wrap")
+    def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
+        """Only what was set and differs from the default is written, so documents stay short and stable."""
+        written = handler(self)
+        fields = type(self).model_fields
+        return {
+            key: value
+            for key, value in written.items()
+            if key not in fields or fields[key].is_required() or getattr(self, key) != fields[key].get_default(call_default_factory=True)
+            or fields[key].json_schema_extra == {"always": True}
+        }  # fmt: skip
+
+
+def number(
+    default: float, title: str, *, unit: str = "", low: float | None = None, high: float | None = None,
+    soft: Soft = (0.0, 1.0), step: float = 0.01, formula: str = "", group: str = "",
+) -> Any:  # fmt: skip
+    """A numeric field: hard bounds are enforced, the soft range is what a slider shows."""
+    extra: dict[str, Any] = {"soft": list(soft), "step": step}
+    extra.update({key: value for key, value in (("unit", unit), ("formula", formula), ("group", group)) if value})
+    return Field(default=default, title=title, ge=low, le=high, json_schema_extra=extra, validate_default=False)
+
+
+def colour(default: tuple[float, float, float], title: str, *, formula: str = "", soft: Soft = (0.0, 2.0)) -> Any:
+    """Three numbers of working-space linear RGB."""
+    return Field(default=default, title=title, json_schema_extra={"widget": "colour", "soft": list(soft), "formula": formula})
+
+
+class MatteRef(Parameters):
+    """A use of a matte: by its stable id, possibly inverted."""
+
+    matte: str = Field(min_length=1)
+    invert: bool = False
+
+    @model_serializer(mode="wrap")
+    def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> Any:
+        return {"matte": self.matte, "invert": True} if self.invert else self.matte
+
+
+def _as_reference(value: Any) -> Any:
+    return {"matte": value} if isinstance(value, str) else value
+
+
+MatteReference = Annotated[MatteRef, BeforeValidator(_as_reference, json_schema_input_type=str | MatteRef)]

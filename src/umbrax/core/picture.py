@@ -1,0 +1,133 @@
+"""Picture and Window: what every kernel takes and gives.
+
+Coordinates are those of the display window: x to the right, y down, pixel centres at +0.5, windows half open.
+At scale 1/n a window's origin is floored and its end ceiled, so odd sizes stay covered.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Pixels = NDArray[np.float32]
+Edge = Literal["empty", "one", "extend"]
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Window:
+    """A half-open rectangle of whole pixels; it may start below 0 and end beyond the display window.
+
+    >>> Window(0, 0, 5, 3).scaled(2)
+    Window(x0=0, y0=0, x1=3, y1=2)
+    >>> Window(-3, 0, 5, 3).scaled(2).x0
+    -2
+    """
+
+    x0: int
+    y0: int
+    x1: int
+    y1: int
+
+    @property
+    def width(self) -> int:
+        return max(0, self.x1 - self.x0)
+
+    @property
+    def height(self) -> int:
+        return max(0, self.y1 - self.y0)
+
+    @property
+    def empty(self) -> bool:
+        return self.x1 <= self.x0 or self.y1 <= self.y0
+
+    @property
+    def area(self) -> int:
+        return self.width * self.height
+
+    def grown(self, pixels: int) -> "Window":
+        return Window(self.x0 - pixels, self.y0 - pixels, self.x1 + pixels, self.y1 + pixels)
+
+    def union(self, other: "Window") -> "Window":
+        if self.empty:
+            return other
+        if other.empty:
+            return self
+        return Window(min(self.x0, other.x0), min(self.y0, other.y0), max(self.x1, other.x1), max(self.y1, other.y1))
+
+    def intersect(self, other: "Window") -> "Window":
+        x0, y0 = max(self.x0, other.x0), max(self.y0, other.y0)
+        return Window(x0, y0, max(x0, min(self.x1, other.x1)), max(y0, min(self.y1, other.y1)))
+
+    def contains(self, other: "Window") -> bool:
+        return other.empty or self.union(other) == self
+
+    def scaled(self, n: int) -> "Window":
+        """This window at scale 1/n: origin floored, end ceiled."""
+        return Window(self.x0 // n, self.y0 // n, -(-self.x1 // n), -(-self.y1 // n))
+
+    def magnified(self, n: int) -> "Window":
+        """The full-size pixels that this window at scale 1/n stands for."""
+        return Window(self.x0 * n, self.y0 * n, self.x1 * n, self.y1 * n)
+
+    def snapped(self, grid: int) -> "Window":
+        """The smallest window on a grid of `grid` pixels that holds this one."""
+        return self.scaled(grid).magnified(grid)
+
+
+def union_of(windows: Iterable[Window]) -> Window:
+    """The smallest window that holds all the given ones; empty when there are none."""
+    result = Window(0, 0, 0, 0)
+    for window in windows:
+        result = result.union(window)
+    return result
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """Pixels `float32[h, w, c]` and where they lie; associated alpha is last when c is 2 or 4.
+
+    `edge` is what stands outside: `empty` (0), `one` (1), or `extend` (the border goes on). c = 1 is a matte,
+    c = 3 a plane of spread light without alpha. A Picture is never changed after it was made.
+    """
+
+    pixels: Pixels
+    window: Window
+    edge: Edge = "empty"
+
+    def __post_init__(self) -> None:
+        if self.pixels.ndim != 3 or self.pixels.shape[:2] != (self.window.height, self.window.width):
+            raise ValueError(f"expected pixels of {self.window.height} x {self.window.width}, got {self.pixels.shape}")
+
+    @property
+    def channels(self) -> int:
+        return int(self.pixels.shape[2])
+
+    def crop(self, window: Window) -> "Picture":
+        """These pixels on another window, filled by `edge` where there are none; a view where nothing is filled."""
+        if window == self.window:
+            return self
+        if self.window.contains(window):
+            y, x = window.y0 - self.window.y0, window.x0 - self.window.x0
+            return Picture(self.pixels[y : y + window.height, x : x + window.width], window, self.edge)
+        return Picture(self._filled(window), window, self.edge)
+
+    def _filled(self, window: Window) -> Pixels:
+        shape = (window.height, window.width, self.channels)
+        if window.empty:
+            return np.zeros(shape, np.float32)
+        if self.edge == "extend" and not self.window.empty:
+            rows = np.clip(np.arange(window.y0, window.y1) - self.window.y0, 0, self.window.height - 1)
+            columns = np.clip(np.arange(window.x0, window.x1) - self.window.x0, 0, self.window.width - 1)
+            return self.pixels[rows[:, None], columns[None, :]]
+        out = np.full(shape, 1.0 if self.edge == "one" else 0.0, np.float32)
+        part = self.window.intersect(window)
+        if not part.empty:
+            out[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = self.crop(part).pixels
+        return out
+
+
+def nothing(window: Window, channels: int) -> Picture:
+    """A picture in which nothing stands: zeros, alpha included."""
+    return Picture(np.zeros((window.height, window.width, channels), np.float32), window)

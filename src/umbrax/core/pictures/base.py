@@ -1,0 +1,64 @@
+"""What an element card can show: the registry of picture kinds and what they share."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..parameters import Parameters
+from ..picture import Edge, Picture
+from ..registry import Registry
+from ..steps import Planner, Step, pointwise
+
+
+class PictureParams(Parameters):
+    """The picture of an element card."""
+
+    kind: str
+
+
+@dataclass(frozen=True)
+class PictureKind:
+    """`build(planner, params, scale, join)` gives an RGBA step, associated and scene-linear, at a scale of 1/n."""
+
+    kind: str
+    title: str
+    params: type[PictureParams]
+    build: Callable[[Planner, Any, int, str], Step]
+    sources: Callable[[Any], tuple[str, ...]]
+    aliases: tuple[str, ...] = ()
+
+
+PICTURES: Registry[PictureKind] = Registry("picture kind")
+
+
+def alpha_of(planner: Planner, source: str, scale: int) -> Step | None:
+    """The alpha of a source's beauty as one channel, None where there is none."""
+    info = planner.source(source)
+    if not info.has("beauty"):
+        return None
+    beauty = info.find("beauty")
+    if not beauty.has_alpha:
+        return None
+    step = planner.read(source, beauty.name, scale)
+    return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1)
+
+
+def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:
+    """A pass as RGBA: grey is spread over the three, a missing alpha is the beauty's, else 1."""
+    info = planner.source(source).find(wanted)
+    step = planner.read(source, info.name, scale)
+    own_alpha, light = info.has_alpha, len(info.channels) - int(info.has_alpha)
+    borrowed = None if own_alpha or info.kind == "beauty" else alpha_of(planner, source, scale)
+    inputs = [step] if borrowed is None else [step, borrowed]
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        pixels = given[0].pixels
+        if light >= 3 and own_alpha and pixels.shape[2] == 4:
+            return pixels
+        colour = pixels[..., :3] if light >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
+        alpha = pixels[..., -1:] if own_alpha else given[1].pixels if borrowed is not None else np.ones_like(pixels[..., :1])
+        return np.concatenate([colour, alpha], axis=2)
+
+    return pointwise("rgba 1", [light, own_alpha], inputs, compute, channels=4, edge=edge, where=planner.where)

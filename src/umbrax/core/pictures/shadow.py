@@ -1,0 +1,50 @@
+"""Shadow: a shadow pass as darkness, colour 0 and alpha 1 - v, joined over.
+
+That equals multiplying an opaque plate, and is right over nothing as well, in transparent hand-offs too. What the pass
+holds on the elements themselves is their own shading: it is dropped and replaced from the catcher around them.
+"""
+
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..kernels.pyramid import fill
+from ..picture import Picture, Window
+from ..steps import Planner, Step, content_key
+from .base import PICTURES, PictureKind, PictureParams, alpha_of
+
+
+class ShadowPicture(PictureParams):
+    """A shadow pass, white where light falls, laid down as darkness. A tinted pass counts by its mean."""
+
+    kind: Literal["shadow"]
+    source: str
+    pass_: str | None = Field(None, alias="pass", title="Pass")
+
+
+def _build(planner: Planner, params: ShadowPicture, scale: int, join: str) -> Step:
+    info = planner.source(params.source)
+    found = info.find(params.pass_ or "shadow")
+    shadow = planner.read(params.source, found.name, scale)
+    alpha = alpha_of(planner, params.source, scale)
+    inputs = (shadow,) if alpha is None else (shadow, alpha)
+    colours = len(found.channels) - int(found.has_alpha)
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        whole = shadow.domain
+        value = given[0].crop(whole).pixels[..., :colours].mean(axis=2, keepdims=True, dtype=np.float32)
+        if alpha is not None:
+            known = np.clip(1 - given[1].crop(whole).pixels, 0, 1)
+            value = fill(value, whole, known)
+        darkness = np.zeros((whole.height, whole.width, 4), np.float32)
+        darkness[..., 3:] = np.clip(1 - value, 0, 1)
+        return Picture(darkness, whole).crop(window)
+
+    return Step(
+        content_key("shadow 1", colours, inputs), "shadow", shadow.domain, 4, inputs,
+        lambda _: (shadow.domain,) * len(inputs), run, where=planner.where,
+    )  # fmt: skip
+
+
+PICTURES.register(PictureKind("shadow", "Shadow", ShadowPicture, _build, lambda params: (params.source,)))

@@ -1,0 +1,391 @@
+"""Document + frame -> the steps needed for what is wanted, each with a content key.
+
+A card is made in this order, always: picture, cut, colour treatments, spatial treatments, light that spreads, opacity,
+join. Spread light travels beside the card as planes without alpha and is added at the join.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+
+from .errors import UmbraxError, Where
+from .joins import JOINS, join
+from .kernels import joining
+from .kernels.resample import reduce_area, reduce_nearest
+from .mattes import MATTES
+from .mattes.combined import CombinedMatte, as_set
+from .mattes.ids import IdMatte, ids_of_names, shares
+from .mattes.refining import Refine, refined
+from .parameters import MatteRef
+from .picture import Picture, Window
+from .pictures import PICTURES
+from .pictures.base import as_rgba
+from .reading import PICTURE_KINDS, FrameInfo, PassReader
+from .shot import Card, Shot
+from .steps import Step, content_key, pointwise
+from .timing import at_frame
+from .treatments import TREATMENTS
+from .treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
+
+NOWHERE = Window(0, 0, 0, 0)
+NOTHING = Step(
+    content_key("nothing", None, ()), "nothing", NOWHERE, 4, (), lambda _: (),
+    lambda window, _: Picture(np.zeros((window.height, window.width, 4), np.float32), window),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Made:
+    """A card before its join: its picture, and the planes of light it spreads."""
+
+    own: Step
+    lights: tuple[Step, ...] = ()
+
+
+class ShotPlanner:
+    """Plans one frame of one shot. `broken` cards are left out; with `keep_going` cards that fail to plan join them."""
+
+    def __init__(
+        self, shot: Shot, frame: int, reader: PassReader, *, broken: dict[str, UmbraxError] | None = None, keep_going: bool = False
+    ):
+        self.shot = shot
+        self.frame = frame
+        self.reader = reader
+        self.display = shot.format.display
+        self.where = Where(frame=frame)
+        self.broken = {} if broken is None else broken
+        self.keep_going = keep_going
+        self._made: dict[Any, Any] = {}
+        self._cards = [at_frame(card, frame).model_copy(update={"treatments": tuple(at_frame(t, frame) for t in card.treatments)})
+                       for card in shot.build]  # fmt: skip
+
+    # what is wanted
+
+    def picture(self, upto: str | None = None, scale: int = 1) -> Step:
+        """The picture so far after a card, or the finished one."""
+        count = len(self._cards) if upto is None else [c.id for c in self._cards].index(self.shot.card(upto).id) + 1
+        return self._picture_of(count, scale)
+
+    def card(self, card_id: str, scale: int = 1) -> Step:
+        """What one card puts in, before its join; for a treat card the treated picture so far."""
+        index = [c.id for c in self._cards].index(self.shot.card(card_id).id)
+        return self._made_card(index, scale).own
+
+    def pass_picture(self, source: str, wanted: str, scale: int = 1) -> Step:
+        """A pass as RGBA for looking."""
+        return as_rgba(self, source, wanted, scale)
+
+    def _picture_of(self, count: int, scale: int) -> Step:
+        below = NOTHING
+        for index in range(count):
+            key = ("so far", index, scale)
+            if key not in self._made:
+                self._made[key] = self._with_card(index, below, scale)
+            below = self._made[key]
+        return below
+
+    # cards
+
+    def _with_card(self, index: int, below: Step, scale: int) -> Step:
+        card = self._cards[index]
+        if not card.enabled or card.opacity == 0 or card.id in self.broken:
+            return below
+        try:
+            with self._at(card=card.id):
+                made = self._made_card(index, scale)
+                return self._treat(card, below, made) if card.treat else self._joined(card, below, made)
+        except UmbraxError as error:
+            error.at(Where(card=card.id, frame=self.frame))
+            if not self.keep_going:
+                raise
+            self.broken[card.id] = error
+            return below
+
+    def _made_card(self, index: int, scale: int) -> Made:
+        key = ("card", index, scale)
+        if key not in self._made:
+            self._made[key] = self._make(index, scale)
+        made: Made = self._made[key]
+        return made
+
+    def _make(self, index: int, scale: int) -> Made:
+        card = self._cards[index]
+        own = self._base(index, scale)
+        for stage in ("colour", "spatial"):
+            for params in self._active(card, stage):
+                with self._at(treatment=params.id):
+                    own = self._treated(card, own, params, scale)
+        lights = []
+        only = False
+        for params in self._active(card, "light"):
+            with self._at(treatment=params.id):
+                lights.append(self._light(index, params, scale, own))
+            only = only or (isinstance(params, SpreadParams) and params.output == "spread_only" and not card.treat)
+        return Made(NOTHING if only else own, tuple(lights))
+
+    def _base(self, index: int, scale: int) -> Step:
+        """The picture of a card, cut; for a treat card the picture so far."""
+        card = self._cards[index]
+        if card.treat:
+            return self._picture_of(index, scale)
+        assert card.picture is not None
+        own = PICTURES.get(card.picture.kind).build(self, card.picture, scale, card.join)
+        for reference in card.cut:
+            weight = self._weight(card, reference, own, scale)
+            own = pointwise(
+                "cut 1", None, [own, weight], lambda given: _scaled_by(given[0], given[1]),
+                channels=4, domain=own.domain, where=self.where,
+            )  # fmt: skip
+        return own
+
+    def _active(self, card: Card, stage: str) -> Iterator[TreatmentParams]:
+        for params in card.treatments:
+            treatment = TREATMENTS.get(params.kind)
+            if treatment.stage == stage and params.enabled and params.amount != 0 and not treatment.neutral(params):
+                yield params
+
+    def _treated(self, card: Card, own: Step, params: TreatmentParams, scale: int) -> Step:
+        treatment = TREATMENTS.get(params.kind)
+        reach = treatment.reach(params, scale)
+
+        def needs(window: Window) -> tuple[Window, ...]:
+            wanted = treatment.needs(params, window, scale)["own"]
+            return (own.domain if isinstance(wanted, str) else wanted,)
+
+        result = Step(
+            content_key(f"{treatment.kind} {treatment.version}", [_settings(params), scale], (own,)), treatment.kind,
+            own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain, own.channels, (own,),
+            needs, lambda window, given: treatment.apply(params, given[0], window, scale), own.edge, self.where, reach == 0,
+        )  # fmt: skip
+        weight = self._weight(card, params.through, own, scale) if isinstance(params, ThroughParams) and params.through else None
+        return self._mixed(own, result, weight, params.amount)
+
+    def _mixed(self, own: Step, treated: Step, weight: Step | None, amount: float) -> Step:
+        if weight is None and amount == 1:
+            return treated
+        inputs = [own, treated] + ([weight] if weight is not None else [])
+        ones = np.ones((1, 1, 1), np.float32)
+
+        def compute(given: tuple[Picture, ...]) -> Any:
+            below, top = given[0].pixels, given[1].pixels
+            w = given[2].pixels if weight is not None else np.broadcast_to(ones, (*below.shape[:2], 1))
+            out = np.empty(below.shape, np.float32)
+            joining.mix(*(joining.ready(a) for a in (below, top, w)), np.float32(amount), out)
+            return out
+
+        return pointwise("mix 1", amount, inputs, compute, channels=own.channels, edge=treated.edge,
+                         domain=own.domain.union(treated.domain), where=self.where)  # fmt: skip
+
+    def _light(self, index: int, params: TreatmentParams, scale: int, own: Step) -> Step:
+        """Light fed at full size, reduced, then spread: a lamp of two pixels blooms the same at every scale."""
+        card = self._cards[index]
+        treatment: Treatment = TREATMENTS.get(params.kind)
+        assert isinstance(params, SpreadParams)
+        assert treatment.feed is not None
+        assert treatment.feed_part is not None
+        source = own if scale == 1 else self._before_light(index)
+        inputs = [source]
+        if isinstance(params.feed, CardFeed):
+            inputs.append(self._weight(card, params.feed.matte, source, 1))
+        feed = treatment.feed
+
+        def compute(given: tuple[Picture, ...]) -> Any:
+            pixels = given[0].pixels if len(given) == 1 else _scaled_by(given[0], given[1])
+            return feed(params, pixels)
+
+        fed = pointwise(
+            f"feed {treatment.kind} {treatment.version}", treatment.feed_part(params), inputs, compute,
+            channels=3, domain=source.domain, where=self.where,
+        )  # fmt: skip
+        reduced = self.reduced(fed, scale, "area")
+        reach = treatment.reach(params, scale)
+        return Step(
+            content_key(f"{treatment.kind} {treatment.version}", [_settings(params), scale], (reduced,)), treatment.kind,
+            reduced.domain.grown(reach), 3, (reduced,),
+            lambda window: (window.grown(reach).intersect(reduced.domain),),
+            lambda window, given: treatment.apply(params, given[0], window, scale), where=self.where,
+        )  # fmt: skip
+
+    def _before_light(self, index: int) -> Step:
+        card = self._cards[index]
+        own = self._base(index, 1)
+        for stage in ("colour", "spatial"):
+            for params in self._active(card, stage):
+                own = self._treated(card, own, params, 1)
+        return own
+
+    def _joined(self, card: Card, below: Step, made: Made) -> Step:
+        chosen, opacity = JOINS.get(card.join), card.opacity
+        if below is NOTHING and not made.lights and opacity == 1 and card.join in ("over", "plus", "screen", "under"):
+            return made.own
+        inputs = [below, made.own, *made.lights]
+
+        def compute(given: tuple[Picture, ...]) -> Any:
+            window = given[0].window
+            out = join(chosen.kind, given[1], given[0], window, opacity).pixels
+            return _with_lights(out, given[2:], opacity)
+
+        return pointwise(
+            f"join 1 {chosen.kind}", opacity, inputs, compute, channels=4,
+            edge=chosen.edge(made.own.edge, below.edge), where=self.where,
+        )  # fmt: skip
+
+    def _treat(self, card: Card, below: Step, made: Made) -> Step:
+        treated = self._mixed(below, made.own, None, card.opacity) if made.own is not below else below
+        if not made.lights:
+            return treated
+        return pointwise(
+            "light 1", card.opacity, [treated, *made.lights],
+            lambda given: _with_lights(given[0].pixels, given[1:], card.opacity),
+            channels=4, edge=treated.edge, where=self.where,
+        )  # fmt: skip
+
+    # mattes
+
+    def _weight(self, card: Card, reference: MatteRef, own: Step, scale: int) -> Step:
+        """How much of a card's picture a matte means: its share where the picture carries that layer's alpha,
+        its coverage elsewhere; on a treat card its coverage over the alpha of the picture so far."""
+        if not card.treat and self._same_render(card, reference.matte):
+            return self._channel(self.matte_planes(reference.matte, scale), 1, reference.invert)
+        coverage = self.coverage(reference, scale)
+        if not card.treat:
+            return coverage
+        return pointwise(
+            "coverage over alpha 1", None, [coverage, own],
+            lambda given: shares(given[0].pixels, given[1].pixels[..., 3:]),
+            channels=1, domain=coverage.domain, edge=coverage.edge, where=self.where,
+        )  # fmt: skip
+
+    def _same_render(self, card: Card, matte_id: str) -> bool:
+        assert card.picture is not None
+        shown = set(PICTURES.get(card.picture.kind).sources(card.picture))
+        pulled = self._sources_of(matte_id)
+        return bool(pulled) and pulled <= shown and all(self._carries_alpha(name) for name in shown)
+
+    def _carries_alpha(self, source: str) -> bool:
+        info = self.source(source)
+        return info.has("beauty") and info.find("beauty").has_alpha
+
+    def _sources_of(self, matte_id: str) -> set[str]:
+        params = self.shot.mattes[matte_id]
+        kind = MATTES.get(params.kind)
+        return set(kind.sources(params)).union(*(self._sources_of(other) for other in kind.uses(params)))
+
+    def _channel(self, planes: Step, channel: int, invert: bool) -> Step:
+        def compute(given: tuple[Picture, ...]) -> Any:
+            plane = np.ascontiguousarray(given[0].pixels[..., channel : channel + 1])
+            return np.float32(1) - plane if invert else plane
+
+        flipped = planes.edge if not invert else "one" if planes.edge == "empty" else "empty"
+        return pointwise(
+            "matte channel 1", [channel, invert], [planes], compute, channels=1, edge=flipped,
+            domain=planes.domain.union(self.display) if invert else None, where=self.where,
+        )  # fmt: skip
+
+    def coverage(self, reference: MatteRef, scale: int) -> Step:
+        return self._channel(self.matte_planes(reference.matte, scale), 0, reference.invert)
+
+    def matte_planes(self, matte_id: str, scale: int) -> Step:
+        key = ("matte", matte_id, scale)
+        if key not in self._made:
+            params = self.shot.mattes[matte_id]
+            refine = at_frame(params.refine, self.frame)
+            full = refined(MATTES.get(params.kind).planes(self, params, matte_id), refine, self.display)
+            self._made[key] = self.reduced(full, scale, "shares")
+        step: Step = self._made[key]
+        return step
+
+    def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:
+        params = self.shot.mattes[matte_id]
+        if params.refine != Refine():
+            return None
+        if isinstance(params, IdMatte):
+            layer = self.source(params.source).layer(params.layer)
+            return params.source, params.layer, ids_of_names(params.names, layer)
+        return as_set(self, params) if isinstance(params, CombinedMatte) else None
+
+    # sources
+
+    def source(self, name: str) -> FrameInfo:
+        key = ("source", name)
+        if key not in self._made:
+            self._made[key] = self.reader.describe(name, self.frame)
+        info: FrameInfo = self._made[key]
+        return info
+
+    def read(self, source: str, wanted: str, scale: int) -> Step:
+        info = self.source(source)
+        found = info.find(wanted)
+        reader, frame = self.reader, self.frame
+
+        def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+            return Picture(reader.pixels(source, frame, found.name, window), window)
+
+        full = Step(
+            content_key("read 1", [info.identity, found.name], ()), "read", found.window, len(found.channels), (),
+            lambda _: (), run, "extend" if found.window.contains(info.display) else "empty",
+            replace(self.where, file=info.file or None),
+        )  # fmt: skip
+        return self.reduced(full, scale, "area" if found.kind in PICTURE_KINDS else "nearest")
+
+    def reduced(self, step: Step, n: int, how: Literal["area", "nearest", "shares"]) -> Step:
+        if n == 1:
+            return step
+        if how == "nearest":
+            reduce = reduce_nearest
+        else:
+            reduce = reduce_area if how == "area" else _reduce_shares
+
+        def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+            return Picture(reduce(given[0].crop(window.magnified(n)).pixels, n), window, step.edge)
+
+        return Step(
+            content_key(f"reduce 1 {how}", n, (step,)), "reduce", step.domain.scaled(n), step.channels, (step,),
+            lambda window: (window.magnified(n),), run, step.edge, step.where,
+        )  # fmt: skip
+
+    @contextmanager
+    def _at(self, **place: Any) -> Iterator[None]:
+        before = self.where
+        self.where = replace(before, **place)
+        try:
+            yield
+        except UmbraxError as error:
+            error.at(self.where)
+            raise
+        finally:
+            self.where = before
+
+
+def _settings(params: TreatmentParams) -> dict[str, Any]:
+    """What of a treatment changes its pixels: not its name, place or how much of it is mixed in."""
+    return params.model_dump(mode="json", exclude={"id", "name", "enabled", "amount", "through", "feed", "output"})
+
+
+def _scaled_by(picture: Picture, weight: Picture) -> Any:
+    out = np.empty(picture.pixels.shape, np.float32)
+    joining.scale_by(joining.ready(picture.pixels), joining.ready(weight.pixels), out)
+    return out
+
+
+def _with_lights(pixels: Any, lights: tuple[Picture, ...], opacity: float) -> Any:
+    for light in lights:
+        out = np.empty(pixels.shape, np.float32)
+        joining.add_light(joining.ready(pixels), joining.ready(light.pixels), np.float32(opacity), out)
+        pixels = out
+    return pixels
+
+
+def _reduce_shares(planes: Any, n: int) -> Any:
+    """Coverage and sum by area; the share by area of what is covered, so a reduced rim keeps its full share."""
+    weighted = np.concatenate([planes, planes[..., 1:2] * planes[..., 2:3]], axis=2)
+    small = reduce_area(weighted, n)
+    total = small[..., 2]
+    share = np.where(total > 1e-6, small[..., 3] / np.maximum(total, 1e-6), small[..., 1])
+    return np.stack([small[..., 0], np.clip(share, 0, 1), total], axis=2).astype(np.float32, copy=False)
+
+
+__all__ = ["NOTHING", "Made", "ShotPlanner"]

@@ -1,0 +1,82 @@
+"""The small protocol by which the core asks for pixels; `media` implements it, tests implement it with arrays."""
+
+from dataclasses import dataclass, field
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import UmbraxError
+from .picture import Window
+from .registry import unknown
+
+LIGHTS = (
+    "diffuse", "specular", "reflection", "refraction", "emission", "subsurface", "volume", "coat", "sheen", "ambient",
+)  # fmt: skip
+PICTURE_KINDS = ("beauty", *LIGHTS, "shadow", "occlusion", "surface_colour", "line")
+
+
+@dataclass(frozen=True)
+class PassInfo:
+    """One named picture of a source. `channels` are as the file names them, `has_alpha` if the last one is alpha."""
+
+    name: str
+    kind: str
+    channels: tuple[str, ...]
+    window: Window
+    has_alpha: bool = False
+
+
+@dataclass(frozen=True)
+class IdLayer:
+    """A layer of hashed IDs: names as the manifest gives them, None without a manifest."""
+
+    name: str
+    kind: str
+    ranks: int
+    window: Window
+    names: dict[str, int] | None = None
+
+
+@dataclass(frozen=True)
+class FrameInfo:
+    """What one frame of a source holds. `identity` changes whenever the pixels may have changed."""
+
+    identity: str
+    display: Window
+    passes: dict[str, PassInfo] = field(default_factory=dict)
+    ids: dict[str, IdLayer] = field(default_factory=dict)
+    file: str = ""
+
+    def find(self, wanted: str) -> PassInfo:
+        """The pass of this name, else the first of this kind."""
+        if wanted in self.passes:
+            return self.passes[wanted]
+        for candidate in self.passes.values():
+            if candidate.kind == wanted:
+                return candidate
+        raise UmbraxError("no-pass", unknown("pass", wanted, list(self.passes)))
+
+    def has(self, wanted: str) -> bool:
+        return wanted in self.passes or any(p.kind == wanted for p in self.passes.values())
+
+    def layer(self, name: str) -> IdLayer:
+        if name not in self.ids:
+            raise UmbraxError("no-layer", unknown("ID layer", name, list(self.ids)))
+        return self.ids[name]
+
+
+class PassReader(Protocol):
+    """Reads passes of the sources of one shot; frames are shot frames."""
+
+    def describe(self, source: str, frame: int) -> FrameInfo:
+        """What the frame holds; UmbraxError where it is missing or cannot be read."""
+        ...
+
+    def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
+        """`float32[h, w, c]` of a pass on a full-size window inside its own: scene-linear and associated if it is light."""
+        ...
+
+    def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
+        """IDs `uint32[rank, h, w]` and coverages `float32[rank, h, w]` on a full-size window."""
+        ...

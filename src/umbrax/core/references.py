@@ -1,0 +1,105 @@
+"""Who refers to whom in a document: unknown names, doubled ids and cycles are refused, deletions are explained."""
+
+from collections.abc import Iterator
+
+from .errors import UmbraxError, Where
+from .mattes import MATTES
+from .pictures import PICTURES
+from .registry import unknown
+from .shot import Card, Shot
+from .treatments.base import CardFeed, SpreadParams, ThroughParams, TreatmentParams
+
+
+def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:
+    """The mattes a treatment works through or takes its light from."""
+    if isinstance(treatment, ThroughParams) and treatment.through is not None:
+        return (treatment.through.matte,)
+    if isinstance(treatment, SpreadParams) and isinstance(treatment.feed, CardFeed):
+        return (treatment.feed.matte.matte,)
+    return ()
+
+
+def card_mattes(card: Card) -> Iterator[tuple[str, str | None]]:
+    """(matte, treatment or None) for each use on a card."""
+    for reference in card.cut:
+        yield reference.matte, None
+    for treatment in card.treatments:
+        for matte in treatment_mattes(treatment):
+            yield matte, treatment.id
+
+
+def matte_uses(shot: Shot, matte_id: str) -> list[str]:
+    """Where a matte is used, in words."""
+    uses = [
+        f"card {card.shown_name}" + (f", treatment {treatment}" if treatment else ", cut")
+        for card in shot.build
+        for matte, treatment in card_mattes(card)
+        if matte == matte_id
+    ]
+    uses += [f"matte {other}" for other, params in shot.mattes.items() if matte_id in MATTES.get(params.kind).uses(params)]
+    return uses
+
+
+def _cycle(shot: Shot) -> list[str] | None:
+    """The path of a cycle among mattes, from a matte back to itself."""
+    done: set[str] = set()
+    for start in shot.mattes:
+        stack: list[tuple[str, Iterator[str]]] = [(start, iter(_used_by(shot, start)))]
+        path = [start]
+        while stack:
+            following = next(stack[-1][1], None)
+            if following is None:
+                done.add(stack.pop()[0])
+                path.pop()
+            elif following in path:
+                return [*path[path.index(following) :], following]
+            elif following not in done and following in shot.mattes:
+                stack.append((following, iter(_used_by(shot, following))))
+                path.append(following)
+    return None
+
+
+def _used_by(shot: Shot, matte_id: str) -> tuple[str, ...]:
+    params = shot.mattes[matte_id]
+    return MATTES.get(params.kind).uses(params)
+
+
+def check(shot: Shot) -> None:
+    """Refuse a document whose references lead nowhere or in a circle."""
+    cards: set[str] = set()
+    treatments: set[str] = set()
+    for card in shot.build:
+        where = Where(card=card.id)
+        if card.id in cards:
+            raise UmbraxError("doubled-id", f"two cards have the id {card.id!r}; give each its own", where=where)
+        cards.add(card.id)
+        if card.picture is not None:
+            _known_sources(shot, PICTURES.get(card.picture.kind).sources(card.picture), where)
+        for matte, treatment in card_mattes(card):
+            _known_matte(shot, matte, Where(card=card.id, treatment=treatment))
+        for treatment_params in card.treatments:
+            if treatment_params.id in treatments:
+                message = f"two treatments have the id {treatment_params.id!r}; give each its own"
+                raise UmbraxError("doubled-id", message, where=where)
+            treatments.add(treatment_params.id)
+    for matte_id, params in shot.mattes.items():
+        where = Where()
+        try:
+            for other in MATTES.get(params.kind).uses(params):
+                _known_matte(shot, other, where)
+            _known_sources(shot, MATTES.get(params.kind).sources(params), where)
+        except UmbraxError as error:
+            raise UmbraxError(error.code, f"matte {matte_id!r}: {error.message}") from None
+    if cycle := _cycle(shot):
+        raise UmbraxError("cycle", f"mattes refer to each other in a circle: {' -> '.join(cycle)}; take one reference out")
+
+
+def _known_matte(shot: Shot, matte: str, where: Where) -> None:
+    if matte not in shot.mattes:
+        raise UmbraxError("unknown-matte", unknown("matte", matte, list(shot.mattes)), where=where)
+
+
+def _known_sources(shot: Shot, names: tuple[str, ...], where: Where) -> None:
+    for name in names:
+        if name not in shot.sources:
+            raise UmbraxError("unknown-source", unknown("source", name, list(shot.sources)), where=where)

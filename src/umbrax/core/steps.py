@@ -1,0 +1,102 @@
+"""Steps: the nodes of a plan. A step knows what it needs, where it is defined, and how to compute a window of itself."""
+
+import hashlib
+import json
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Protocol
+
+from pydantic import BaseModel
+
+from .errors import Where
+from .parameters import MatteRef
+from .picture import Edge, Picture, Window, union_of
+from .reading import FrameInfo, PassReader
+
+Needs = Callable[[Window], tuple[Window, ...]]
+Run = Callable[[Window, tuple[Picture, ...]], Picture]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Step:
+    """One computation. Equal keys mean equal pixels, whatever frame, revision or person asked.
+
+    `domain` is where the picture is defined, at the step's scale; outside it stands `edge`. `needs(window)` gives the
+    window wanted of each input. `pointwise` steps may be computed in bands of rows.
+    """
+
+    key: str
+    what: str
+    domain: Window
+    channels: int
+    inputs: tuple["Step", ...]
+    needs: Needs
+    run: Run
+    edge: Edge = "empty"
+    where: Where = field(default_factory=Where)
+    pointwise: bool = False
+
+
+def plain(value: Any) -> Any:
+    """A JSON-able form of anything that goes into a content key."""
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    if isinstance(value, Window):
+        return [value.x0, value.y0, value.x1, value.y1]
+    if isinstance(value, frozenset | set):
+        return sorted(value)
+    return str(value)
+
+
+def content_key(what: str, parameters: Any, inputs: Sequence[Step]) -> str:
+    """A hash of an operation (name and version), its parameters at this frame and the keys of its inputs."""
+    text = json.dumps([what, parameters, [step.key for step in inputs]], default=plain, sort_keys=True)
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+
+def same_window(count: int) -> Needs:
+    return lambda window: (window,) * count
+
+
+def pointwise(
+    what: str, parameters: Any, inputs: Sequence[Step], compute: Callable[[tuple[Picture, ...]], Any], *,
+    channels: int, edge: Edge = "empty", domain: Window | None = None, where: Where | None = None,
+) -> Step:  # fmt: skip
+    """A step whose pixel depends on the same pixel of its inputs only; its domain is all of theirs together."""
+    inputs = tuple(inputs)
+    where = where or Where()
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        return Picture(compute(given), window, edge)
+
+    return Step(
+        content_key(what, parameters, inputs), what, union_of(s.domain for s in inputs) if domain is None else domain,
+        channels, inputs, same_window(len(inputs)), run, edge, where, True,
+    )  # fmt: skip
+
+
+class Planner(Protocol):
+    """What pictures, mattes and treatments may ask for while a plan is made; everything at a scale of 1/n."""
+
+    frame: int
+    reader: PassReader
+    display: Window
+    where: Where
+
+    def source(self, name: str) -> FrameInfo: ...
+
+    def read(self, source: str, wanted: str, scale: int) -> Step:
+        """A pass as it is in the file: its own channels."""
+        ...
+
+    def matte_planes(self, matte_id: str, scale: int) -> Step:
+        """Coverage, share and the sum of all coverages of the layer, as three channels."""
+        ...
+
+    def coverage(self, reference: MatteRef, scale: int) -> Step:
+        """A matte as one channel."""
+        ...
+
+    def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:
+        """(source, layer, IDs) of a matte that is nothing but a set of IDs, else None."""
+        ...

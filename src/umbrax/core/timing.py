@@ -1,0 +1,145 @@
+"""Animated values: a plain value, or keys with an ease that belongs to the segment leaving each key."""
+
+from bisect import bisect_right
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, model_serializer, model_validator
+from pydantic_core import CoreSchema, core_schema
+
+Value = float | tuple[float, ...]
+Ease = Literal["hold", "linear", "smooth"] | tuple[Literal["bezier"], float, float, float, float]
+Key = tuple[int, Any, Ease]
+
+
+def bezier_ease(u: float, x1: float, y1: float, x2: float, y2: float) -> float:
+    """How far along a value is at the time fraction u of a segment, for the cubic Bezier (0,0) (x1,y1) (x2,y2) (1,1).
+
+    x(t) is monotone because x1 and x2 lie in 0..1, so bisection always finds the one t.
+
+    >>> round(bezier_ease(0.5, 0.0, 0.0, 1.0, 1.0), 9)
+    0.5
+    """
+    low, high = 0.0, 1.0
+    for _ in range(60):
+        t = (low + high) / 2
+        x = 3 * (1 - t) ** 2 * t * x1 + 3 * (1 - t) * t * t * x2 + t**3
+        low, high = (t, high) if x < u else (low, t)
+    t = (low + high) / 2
+    return 3 * (1 - t) ** 2 * t * y1 + 3 * (1 - t) * t * t * y2 + t**3
+
+
+def eased(u: float, ease: Ease) -> float:
+    """The fraction of the way from one key's value to the next at the time fraction u; smooth is 3u^2 - 2u^3."""
+    if ease == "hold":
+        return 0.0
+    if ease == "linear":
+        return u
+    if ease == "smooth":
+        return u * u * (3 - 2 * u)
+    return bezier_ease(u, *(float(number) for number in ease[1:]))
+
+
+class Keys(BaseModel):
+    """`{"keys": [[frame, value, ease], ...]}`: the first and last value hold outside."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    keys: tuple[tuple[int, Any, Ease], ...] = Field(min_length=1)
+
+    @model_validator(mode="after")
+    def _ordered(self) -> "Keys":
+        frames = [key[0] for key in self.keys]
+        if any(later <= earlier for earlier, later in zip(frames, frames[1:], strict=False)):
+            raise ValueError("expected keys in rising order of frames, one a frame")
+        for key in self.keys:
+            if isinstance(key[2], tuple) and not (0 <= key[2][1] <= 1 and 0 <= key[2][3] <= 1):
+                raise ValueError("expected x1 and x2 of a bezier ease within 0 to 1")
+        return self
+
+    @model_serializer
+    def _plain(self) -> dict[str, Any]:
+        def listed(value: Any) -> Any:
+            return list(value) if isinstance(value, tuple) else value
+
+        return {"keys": [[frame, listed(value), listed(ease)] for frame, value, ease in self.keys]}
+
+    def at(self, frame: float) -> Any:
+        """The value at a frame; between frames too, for motion within a frame."""
+        index = bisect_right([key[0] for key in self.keys], frame) - 1
+        if index < 0:
+            return self.keys[0][1]
+        if index == len(self.keys) - 1:
+            return self.keys[-1][1]
+        (start, a, ease), (end, b, _) = self.keys[index], self.keys[index + 1]
+        way = eased((frame - start) / (end - start), ease)
+        if isinstance(a, tuple):
+            return tuple(x + (y - x) * way for x, y in zip(a, b, strict=True))
+        return a + (b - a) * way
+
+
+class Animated:
+    """Marks a field whose document value may be `Keys`; bounds hold for each key's value.
+
+    Type checkers see the plain type, since everything that computes gets the model resolved by `at_frame`.
+    """
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        plain = handler(source)
+        keyed = core_schema.no_info_after_validator_function(self._check_with(plain), handler.generate_schema(Keys))
+
+        def pick(value: Any) -> str:
+            return "keys" if isinstance(value, Keys | dict) else "plain"
+
+        return core_schema.tagged_union_schema({"plain": plain, "keys": keyed}, discriminator=pick)
+
+    def _check_with(self, plain: CoreSchema) -> Any:
+        from pydantic_core import SchemaValidator
+
+        validator: list[SchemaValidator] = []
+
+        def check(keys: Keys) -> Keys:
+            if not validator:
+                validator.append(SchemaValidator(plain))
+            return Keys.model_construct(
+                keys=tuple((frame, validator[0].validate_python(value), ease) for frame, value, ease in keys.keys)
+            )
+
+        return check
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+        described = handler(schema)
+        described["animated"] = True
+        return described
+
+
+ModelType = TypeVar("ModelType", bound=BaseModel)
+
+
+def at_frame(model: ModelType, frame: float) -> ModelType:
+    """The model with every animated value, at any depth, replaced by its plain value at this frame."""
+    update: dict[str, Any] = {}
+    for name, value in _fields(model):
+        resolved = _resolved(value, frame)
+        if resolved is not value:
+            update[name] = resolved
+    return model.model_copy(update=update) if update else model
+
+
+def _resolved(value: Any, frame: float) -> Any:
+    if isinstance(value, Keys):
+        return value.at(frame)
+    if isinstance(value, BaseModel):
+        return at_frame(value, frame)
+    if isinstance(value, dict):
+        items = {key: _resolved(item, frame) for key, item in value.items()}
+        return items if any(items[key] is not value[key] for key in items) else value
+    return value
+
+
+def _fields(model: BaseModel) -> Iterator[tuple[str, Any]]:
+    for name in type(model).model_fields:
+        yield name, getattr(model, name)
+
+
+Number = Annotated[float, Animated()]
+Colour = Annotated[tuple[float, float, float], Animated()]

@@ -1,0 +1,87 @@
+"""What every treatment declares, and the registry that finds them.
+
+Adding one: a module beside this file with a parameter model, `apply` and `register`, a test, and a line of docs.
+Stages are fixed: colour treatments come before spatial ones, light that spreads comes last.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Final, Literal
+
+from pydantic import Field
+
+from ..parameters import MatteReference, Parameters, number
+from ..picture import Picture, Window
+from ..registry import Registry
+from ..timing import Number
+
+Stage = Literal["colour", "spatial", "light"]
+STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "light")
+WHOLE: Final = "whole"
+Wanted = Window | Literal["whole"]
+
+
+class TreatmentParams(Parameters):
+    """The keys every treatment has; `id` is its stable name within the shot."""
+
+    id: str = Field(min_length=1)
+    kind: str
+    name: str | None = None
+    enabled: bool = True
+    amount: Number = number(1.0, "Amount", low=0, high=1, formula="input + (treated - input) x amount")
+
+
+class ThroughParams(TreatmentParams):
+    """A treatment that can be limited by a matte."""
+
+    through: MatteReference | None = None
+
+
+class CardFeed(Parameters):
+    """Light is taken from a matte's part of the card."""
+
+    matte: MatteReference
+
+
+Feed = Literal["card"] | CardFeed
+
+
+class SpreadParams(TreatmentParams):
+    """A treatment that spreads light: it has a feed instead of a matte it works through."""
+
+    feed: Feed = Field("card", title="Feed", description="card, or the matte whose light spreads")
+    output: Literal["with_source", "spread_only"] = "with_source"
+
+
+@dataclass(frozen=True)
+class Treatment:
+    """A registered treatment; parameters reach every function with plain values at one frame, lengths at full size.
+
+    `apply(params, own, window, scale)` computes the window from a picture that covers `needs`. For stage `light`,
+    `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels.
+    `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
+    """
+
+    kind: str
+    title: str
+    stage: Stage
+    params: type[TreatmentParams]
+    version: int
+    apply: Callable[[Any, Picture, Window, int], Picture]
+    neutral: Callable[[Any], bool]
+    reach: Callable[[Any, int], int]
+    tolerance: tuple[float, float]
+    feed: Callable[[Any, Any], Any] | None = None
+    feed_part: Callable[[Any], Any] | None = None
+    grows: bool = True
+    aliases: tuple[str, ...] = ()
+    summary: str = ""
+
+    def needs(self, params: Any, window: Window, scale: int) -> dict[str, Wanted]:
+        """What it looks at to compute a window: of its own picture, grown by its reach."""
+        return {"own": window.grown(self.reach(params, scale))}
+
+
+TREATMENTS: Registry[Treatment] = Registry("treatment")
+EIGHT_BIT_STEP = 1 / 255
+USUAL_TOLERANCE = (EIGHT_BIT_STEP, 4 * EIGHT_BIT_STEP)

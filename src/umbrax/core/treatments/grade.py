@@ -1,0 +1,91 @@
+"""Grade: exposure, slope offset power, saturation, hue, contrast, gamma, in this order.
+
+Slope, offset, power and saturation are those of the ASC Color Decision List v1.2, without its limits to 0..1.
+"""
+
+import math
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..colour import LUMA_BT709
+from ..kernels.grading import grade_rows
+from ..parameters import colour, number
+from ..picture import Picture, Window
+from ..timing import Colour, Number
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+
+ONES, ZEROS = (1.0, 1.0, 1.0), (0.0, 0.0, 0.0)
+
+
+class GradeParams(ThroughParams):
+    """Colour correction in scene-linear light; negatives pass the powers unchanged."""
+
+    kind: Literal["grade"]
+    exposure: Number = number(0.0, "Exposure", unit="stops", low=-30, high=30, soft=(-4, 4), formula="x 2^exposure")
+    slope: Colour = colour(ONES, "Slope", formula="y = x slope + offset; y >= 0 ? y^power : y")
+    offset: Colour = colour(ZEROS, "Offset", soft=(-0.5, 0.5))
+    power: Colour = colour(ONES, "Power", soft=(0.2, 4))
+    saturation: Number = number(1.0, "Saturation", low=0, high=10, soft=(0, 2), formula="luma + (y - luma) saturation")
+    hue: Number = number(0.0, "Hue", unit="°", low=-3600, high=3600, soft=(-180, 180), step=1, formula="turn about grey")
+    contrast: Number = number(1.0, "Contrast", low=0.01, high=20, soft=(0.2, 3), formula="pivot (x / pivot)^contrast")
+    pivot: Number = number(0.18, "Pivot", low=0.0001, high=100, soft=(0.01, 1))
+    gamma: Number = number(1.0, "Gamma", low=0.05, high=20, soft=(0.3, 3), formula="x^(1 / gamma)")
+
+
+def saturation_matrix(saturation: float) -> NDArray[np.float64]:
+    """luma + saturation (x - luma) as a matrix, with BT.709 weights (ASC CDL v1.2, saturation)."""
+    weights = np.array(LUMA_BT709)
+    return saturation * np.eye(3) + (1 - saturation) * np.outer(np.ones(3), weights)
+
+
+def hue_matrix(degrees: float) -> NDArray[np.float64]:
+    """Rotation about the grey axis, sheared so that luma stays (rotation after Rodrigues' formula)."""
+    axis = np.ones(3) / math.sqrt(3)
+    cross = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
+    angle = math.radians(degrees)
+    rotation = np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * (cross @ cross)
+    weights = np.array(LUMA_BT709)
+    # put back along grey the luma that the rotation changed
+    return rotation + np.outer(np.ones(3), weights - weights @ rotation)
+
+
+def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Picture:
+    """RGBA in, RGBA out. Operations that are not plain gains work on colour divided by alpha."""
+    gain = 2.0**params.exposure
+    matrix = None
+    if params.saturation != 1:
+        matrix = saturation_matrix(params.saturation)
+    if params.hue != 0:
+        turn = hue_matrix(params.hue)
+        matrix = turn if matrix is None else turn @ matrix
+    only_gain = (
+        params.offset == ZEROS and params.power == ONES and params.contrast == 1 and params.gamma == 1
+    )
+    pixels = grade_rows(
+        own.crop(window).pixels,
+        slope=np.array(params.slope, np.float32) * np.float32(gain),
+        offset=np.array(params.offset, np.float32),
+        power=np.array(params.power, np.float32),
+        matrix=None if matrix is None else matrix.astype(np.float32),
+        contrast=params.contrast,
+        pivot=params.pivot,
+        gamma_exponent=np.full(3, 1 / params.gamma, np.float32),
+        divides=not only_gain,
+    )
+    return Picture(pixels, window, own.edge)
+
+
+def neutral(params: GradeParams) -> bool:
+    return params == GradeParams(kind="grade", **{name: getattr(params, name) for name in _OWN})
+
+
+_OWN = ("id", "name", "enabled", "amount", "through", "pivot")
+
+TREATMENTS.register(
+    Treatment(
+        "grade", "Grade", "colour", GradeParams, 1, apply, neutral, lambda params, scale: 0, USUAL_TOLERANCE,
+        grows=False, summary="exposure, slope, offset, power, saturation, hue, contrast and gamma",
+    )  # fmt: skip
+)

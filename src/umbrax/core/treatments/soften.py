@@ -1,0 +1,49 @@
+"""Soften: a Gaussian blur in scene-linear light, with an aspect."""
+
+from typing import Literal
+
+import numpy as np
+
+from ..kernels.blur import gaussian, reach
+from ..parameters import number
+from ..picture import Picture, Window
+from ..timing import Number
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+
+
+class SoftenParams(ThroughParams):
+    """Blur; a full-frame plate keeps its brightness at the border."""
+
+    kind: Literal["soften"]
+    size: Number = number(
+        4.0, "Size", unit="px", low=0, high=1000, soft=(0, 60), step=0.1, formula="sigma of exp(-x^2 / (2 size^2))"
+    )
+    aspect: Number = number(1.0, "Aspect", low=0.01, high=100, soft=(0.2, 5), formula="size x aspect across, size down")
+
+
+def sigmas(params: SoftenParams, scale: int) -> tuple[float, float]:
+    return params.size * params.aspect / scale, params.size / scale
+
+
+def apply(params: SoftenParams, own: Picture, window: Window, scale: int) -> Picture:
+    """Any number of channels; what stands outside the picture is that picture's edge."""
+    sigma_x, sigma_y = sigmas(params, scale)
+    around = max(reach(sigma_x), reach(sigma_y))
+    near = own.window.intersect(window.grown(around))
+    if near.empty:
+        return Picture(own.crop(window).pixels, window, own.edge)
+    out = (window.x0, window.y0, window.x1, window.y1)
+    pixels = own.crop(near).pixels
+    # "one" outside: blur the darkness instead, outside of which stands 0
+    source = np.float32(1) - pixels if own.edge == "one" else pixels
+    blurred = gaussian(source, sigma_x, sigma_y, (near.x0, near.y0), out, own.edge == "extend")
+    return Picture(np.float32(1) - blurred if own.edge == "one" else blurred, window, own.edge)
+
+
+TREATMENTS.register(
+    Treatment(
+        "soften", "Soften", "spatial", SoftenParams, 1, apply, lambda params: params.size == 0,
+        lambda params, scale: max(reach(sigma) for sigma in sigmas(params, scale)), USUAL_TOLERANCE,
+        aliases=("blur",), summary="Gaussian blur",
+    )  # fmt: skip
+)

@@ -1,0 +1,60 @@
+"""Decoding a whole file once into planes of their own type, whatever passes are wanted: EXR cannot be read by layers."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .files import FileInfo, FilePass, bad_file, open_input
+
+DTYPES: dict[str, Any] = {"half": np.float16, "float": np.float32, "uint": np.uint32, "u8": np.uint8, "u16": np.uint16}
+
+
+def decode(info: FileInfo) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
+    """Each pass with its planes `[h, w]`, one a channel, in the channels' own types, bit for bit."""
+    path = Path(info.path)
+    source = open_input(path)
+    try:
+        for part in sorted({p.part for p in info.passes}):
+            passes = [p for p in info.passes if p.part == part]
+            yield from _part(source, path, part, passes)
+    finally:
+        source.close()
+
+
+def _part(source: Any, path: Path, part: int, passes: list[FilePass]) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
+    kinds = {kind for p in passes for kind in p.types}
+    wholes = kinds & {"uint", "u8", "u16"}
+    floats = _read(source, path, part, "float", 0, _channels(source, part)) if kinds - wholes else None
+    # integer channels asked for as floats come back normalised, so they are read as what they are
+    integers = {kind: _integers(source, path, part, kind, passes) for kind in wholes}
+    for found in passes:
+        planes = []
+        for index, kind in zip(found.indices, found.types, strict=True):
+            block, first = integers.get(kind, (floats, 0))
+            assert block is not None
+            planes.append(np.ascontiguousarray(block[:, :, index - first]).astype(DTYPES.get(kind, np.float32), copy=False))
+        yield found, planes
+
+
+def _channels(source: Any, part: int) -> int:
+    source.seek_subimage(part, 0)
+    return int(source.spec().nchannels)
+
+
+def _integers(source: Any, path: Path, part: int, kind: str, passes: list[FilePass]) -> tuple[NDArray[Any], int]:
+    indices = [i for p in passes for i, t in zip(p.indices, p.types, strict=True) if t == kind]
+    first = min(indices)
+    wanted = {"uint": "uint", "u8": "uint8", "u16": "uint16"}[kind]
+    return _read(source, path, part, wanted, first, max(indices) + 1), first
+
+
+def _read(source: Any, path: Path, part: int, kind: str, first: int, last: int) -> NDArray[Any]:
+    pixels = source.read_image(part, 0, first, last, kind)
+    problem = source.geterror()
+    if pixels is None or problem:
+        raise bad_file(path, problem or "its pixels are damaged or cut off")
+    array: NDArray[Any] = np.asarray(pixels)
+    return array if array.ndim == 3 else array[:, :, None]

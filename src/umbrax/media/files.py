@@ -1,0 +1,224 @@
+"""What is inside a picture file: parts, channels, types, windows, passes and ID layers."""
+
+import hashlib
+import json
+import os
+import re
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from typing import Any
+
+import OpenImageIO as oiio
+
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.picture import Window
+from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
+
+from .recognise import recognise
+
+TYPES = {"half": "half", "float": "float", "uint": "uint", "uint8": "u8", "uint16": "u16", "uint32": "uint", "double": "float"}
+LARGEST_BYTES = 16 << 30
+ORDER = {name: place for place, names in enumerate((("r", "red", "x", "u", "y", "z"), ("g", "green", "v"), ("b", "blue"), ("a", "alpha"))) for name in names}
+AXES = {"x": 0, "y": 1, "z": 2, "w": 3}
+ALPHA = ("a", "alpha")
+CAPTURE = {"r": 0, "g": 1, "b": 2, "a": 3}
+
+
+@dataclass(frozen=True)
+class FilePass:
+    """A pass in a file: where its channels are, and of what type."""
+
+    name: str
+    kind: str
+    why: str
+    of: str | None
+    channels: tuple[str, ...]
+    types: tuple[str, ...]
+    part: int
+    part_name: str
+    indices: tuple[int, ...]
+    window: Window
+
+    @property
+    def has_alpha(self) -> bool:
+        return len(self.channels) in (2, 4) and self.channels[-1].rsplit(".", 1)[-1].lower() in ALPHA
+
+
+@dataclass(frozen=True)
+class FileInfo:
+    """One file. `display` is its display window moved to start at 0, and all windows with it."""
+
+    path: str
+    identity: str
+    format: str
+    display: Window
+    data: Window
+    passes: tuple[FilePass, ...]
+    ids: dict[str, IdLayer] = field(default_factory=dict)
+    compression: str = ""
+
+    def frame_info(self) -> FrameInfo:
+        """The same in the core's words."""
+        passes = {
+            p.name: PassInfo(p.name, p.kind, p.channels, p.window, p.has_alpha) for p in self.passes if p.kind != "ids"
+        }
+        return FrameInfo(self.identity, self.display, passes, self.ids, self.path)
+
+    def find(self, name: str) -> FilePass:
+        return next(p for p in self.passes if p.name == name)
+
+
+def identity_of(path: Path) -> str:
+    """Path, size and time of change: known at once, different whenever the pixels may be."""
+    stat = os.stat(path)
+    return hashlib.sha256(f"{path.resolve()}\0{stat.st_size}\0{stat.st_mtime_ns}".encode()).hexdigest()[:32]
+
+
+def bad_file(path: Path, why: str) -> UmbraxError:
+    reason = " ".join(why.replace(str(path), path.name).split()) or "not a picture file"
+    return UmbraxError("bad-file", f"cannot read {path.name!r}: {reason[:200]}; check the file or render it again", where=Where(file=str(path)))
+
+
+def open_input(path: Path) -> Any:
+    """An open OpenImageIO input; alpha is left as the file has it."""
+    if not path.exists():
+        raise UmbraxError("missing-file", f"there is no file {path.name!r} in {path.parent.name or '/'!r}; check the path or the frame range", where=Where(file=str(path)))
+    if not path.is_file():
+        raise UmbraxError("not-a-file", f"{path.name!r} is not a file; name a picture file or a {{frame:04d}} pattern", where=Where(file=str(path)))
+    if not os.access(path, os.R_OK):
+        raise UmbraxError("no-permission", f"no permission to read {path.name!r}; change its permissions", where=Where(file=str(path)))
+    config = oiio.ImageSpec()
+    config.attribute("oiio:UnassociatedAlpha", 1)
+    found = oiio.ImageInput.open(str(path), config)
+    if found is None:
+        raise bad_file(path, oiio.geterror())
+    return found
+
+
+def inspect(path: Path) -> FileInfo:
+    """Read a file's header; UmbraxError with one clear line where that is not possible."""
+    source = open_input(path)
+    try:
+        specs = []
+        while source.seek_subimage(len(specs), 0):
+            specs.append(source.spec())
+            if len(specs) > 1000:
+                break
+        if not specs:
+            raise bad_file(path, oiio.geterror())
+        for spec in specs:
+            _check_size(path, spec)
+        first = specs[0]
+        origin = (first.full_x, first.full_y)
+        metadata = {a.name: a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
+        passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, len(specs) > 1)]
+        passes, ids = _id_layers(passes, metadata, path)
+        return FileInfo(
+            str(path), identity_of(path), source.format_name(),
+            Window(0, 0, first.full_width, first.full_height), passes[0].window if passes else Window(0, 0, 0, 0),
+            tuple(_unique(passes)), ids, str(first.getattribute("compression") or ""),
+        )  # fmt: skip
+    finally:
+        source.close()
+
+
+def _check_size(path: Path, spec: Any) -> None:
+    if min(spec.width, spec.height, spec.full_width, spec.full_height, spec.nchannels) < 1:
+        raise bad_file(path, f"its size is {spec.width} x {spec.height} with {spec.nchannels} channels")
+    if max(spec.width, spec.height, spec.full_width, spec.full_height) > 65536 or spec.width * spec.height * spec.nchannels * 4 > LARGEST_BYTES:
+        raise bad_file(path, f"its size of {spec.width} x {spec.height} with {spec.nchannels} channels is more than can be read")
+
+
+def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
+    layer, _, last = channel.rpartition(".")
+    if not layer and several and part_name and last.lower() in (*CAPTURE, *AXES, "red", "green", "blue", "alpha", "u", "v"):
+        return part_name, last
+    return layer, last
+
+
+def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], several: bool) -> list[FilePass]:
+    part_name = str(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "") if several else ""
+    formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
+    window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
+    groups: dict[str, list[int]] = {}
+    for index, channel in enumerate(spec.channelnames):
+        layer, last = _split(channel, part_name, several)
+        if not layer:
+            layer = "rgba" if last.lower() in (*CAPTURE, "red", "green", "blue", "alpha", "y") else last
+        groups.setdefault(layer, []).append(index)
+    result = []
+    for layer, unsorted in groups.items():
+        indices = sorted(unsorted, key=lambda i: _place(spec.channelnames[i]))
+        channels = tuple(spec.channelnames[i] for i in indices)
+        types = tuple(TYPES.get(formats[i], formats[i]) for i in indices)
+        name = "" if layer == "rgba" else layer
+        found = recognise(name, channels, types)
+        result.append(FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window))
+    return result
+
+
+def _place(channel: str) -> tuple[int, str]:
+    last = channel.rsplit(".", 1)[-1].lower()
+    if last in ("x", "y", "z", "w"):
+        return AXES[last], last
+    return ORDER.get(last, 9), last
+
+
+def _unique(passes: list[FilePass]) -> list[FilePass]:
+    """Passes of one name in several parts (views) get their part's name in front."""
+    names = [p.name for p in passes]
+    return [
+        p if names.count(p.name) == 1 else replace(p, name=f"{p.part_name or p.part}.{p.name}") for p in passes
+    ]
+
+
+def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> tuple[list[FilePass], dict[str, IdLayer]]:
+    """Rank channels of each layer named in the metadata become one pass of kind `ids`; the preview becomes `other`."""
+    layers: dict[str, dict[str, str]] = {}
+    for key, value in metadata.items():
+        parts = key.split("/", 2)
+        if len(parts) == 3:
+            layers.setdefault(parts[1], {})[parts[2].lower()] = str(value)
+    ids: dict[str, IdLayer] = {}
+    for entry in layers.values():
+        name = entry.get("name", "")
+        rank = re.compile(re.escape(name) + r"(\d\d)\Z")
+        pieces = sorted((int(m[1]), p) for p in passes if (m := rank.search(p.name)))
+        if not name or not pieces:
+            continue
+        members = [p for _, p in pieces]
+        channels = tuple(c for p in members for c in p.channels)
+        merged = FilePass(
+            name, "ids", "named in the file's metadata", None, channels, tuple(t for p in members for t in p.types),
+            members[0].part, members[0].part_name, tuple(i for p in members for i in p.indices), members[0].window,
+        )  # fmt: skip
+        place = passes.index(members[0])
+        passes = [p for p in passes if p not in members]
+        passes.insert(place, merged)
+        passes = [
+            replace(p, kind="other", why="the preview of an ID layer", of=None) if p.name == name and p.kind != "ids" else p
+            for p in passes
+        ]
+        ids[name] = IdLayer(name, id_kind(name), len(channels) // 2, merged.window, _manifest(entry, path))
+    return [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes], ids
+
+
+def id_kind(name: str) -> str:
+    lowered = name.lower()
+    for kind in ("object", "material", "asset"):
+        if kind in lowered:
+            return kind
+    return "other"
+
+
+def _manifest(entry: dict[str, str], path: Path) -> dict[str, int] | None:
+    text = entry.get("manifest")
+    if text is None and "manif_file" in entry:
+        side = path.parent / Path(entry["manif_file"]).name
+        text = side.read_text("utf-8", errors="replace") if side.is_file() else None
+    if text is None:
+        return None
+    try:
+        return {str(name): int(value, 16) for name, value in json.loads(text).items()}
+    except (ValueError, AttributeError, TypeError):
+        return None

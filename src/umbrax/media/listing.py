@@ -1,0 +1,52 @@
+"""What is inside a file, a pattern or a folder, as machine-readable data."""
+
+from pathlib import Path
+from typing import Any
+
+from umbrax.core.errors import UmbraxError
+
+from .files import FileInfo, FilePass, inspect
+from .sequences import frames_of, is_pattern, path_of_frame, pattern_of_folder
+
+
+def list_passes(name: str) -> dict[str, Any]:
+    """The answer of `umbrax passes`: passes, kinds, windows, ID layers; frames and holes of a sequence."""
+    path = Path(name)
+    if path.is_dir():
+        path = pattern_of_folder(path)
+    if not is_pattern(path.name):
+        return describe(inspect(path)) | {"file": name, "frames": None, "missing": []}
+    frames = frames_of(path)
+    if not frames:
+        raise UmbraxError("missing-file", f"no file matches {str(path)!r}; check the folder and the frame numbers")
+    first, last = frames[0], frames[-1]
+    missing = sorted(set(range(first, last + 1)) - set(frames))
+    info = inspect(Path(path_of_frame(str(path), first)))
+    return describe(info) | {"file": str(path), "frames": [first, last], "missing": missing}
+
+
+def describe(info: FileInfo) -> dict[str, Any]:
+    """One file's contents without the name it was asked by."""
+    return {
+        "size": [info.display.width, info.display.height],
+        "data_window": [info.data.x0, info.data.y0, info.data.x1, info.data.y1],
+        "format": info.format,
+        "compression": info.compression,
+        "passes": [_described(found) for found in info.passes],
+        "ids": [
+            {"layer": layer.name, "kind": layer.kind, "ranks": layer.ranks, "names": None if layer.names is None else sorted(layer.names)}
+            for layer in info.ids.values()
+        ],
+    }
+
+
+def _described(found: FilePass) -> dict[str, Any]:
+    widest = max(found.types, key=lambda kind: ["u8", "u16", "half", "uint", "float"].index(kind) if kind in _KINDS else 9)
+    entry = {
+        "name": found.name, "kind": found.kind, "channels": list(found.channels), "type": widest,
+        "part": found.part, "why": found.why, "window": [found.window.x0, found.window.y0, found.window.x1, found.window.y1],
+    }  # fmt: skip
+    return entry | ({"of": found.of} if found.of else {})
+
+
+_KINDS = ("u8", "u16", "half", "uint", "float")

@@ -1,0 +1,113 @@
+"""The core's PassReader over real files: sources of a shot, frame by frame, through fast copies."""
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umbrax.core.colour import linear_from_srgb
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.kernels.half import interleaved_from_half
+from umbrax.core.picture import Window
+from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer
+from umbrax.core.shot import Source
+
+from .fastcopies import FastCopies, PassCopy, planes_on
+from .files import FileInfo
+from .sequences import frames_of, is_pattern, path_of_frame
+
+TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
+
+
+class MediaReader:
+    """Reads the sources of one shot. Paths are tried in each root in turn; a path that leaves them all is refused."""
+
+    def __init__(self, sources: Mapping[str, Source], roots: list[Path], copies: FastCopies):
+        self.sources = sources
+        self.roots = [root.resolve() for root in roots]
+        self.copies = copies
+
+    def file_of(self, source: str, frame: int) -> Path:
+        """The file that holds a shot frame of a source; `hold` takes the nearest frame there is."""
+        wanted = self.sources[source]
+        number = frame - wanted.offset
+        path = self._inside(path_of_frame(wanted.path, number), source)
+        if not path.exists() and wanted.missing == "hold" and is_pattern(wanted.path):
+            present = frames_of(self._inside(wanted.path, source))
+            if present:
+                nearest = min(present, key=lambda other: (abs(other - number), other))
+                return self._inside(path_of_frame(wanted.path, nearest), source)
+        return path
+
+    def _inside(self, text: str, source: str) -> Path:
+        candidates = []
+        for root in self.roots:
+            path = (root / text).resolve()
+            if any(path.is_relative_to(allowed) for allowed in self.roots):
+                candidates.append(path)
+        if not candidates:
+            message = f"source {source!r} leads outside the media folders: {text!r}; move the files into one of them"
+            raise UmbraxError("outside", message, where=Where(file=text))
+        return next((path for path in candidates if path.exists()), candidates[0])
+
+    def file_info(self, source: str, frame: int) -> FileInfo:
+        path = self.file_of(source, frame)
+        if not path.exists():
+            message = f"source {source!r} has no frame {frame}: there is no file {path.name!r}; render it, or set the source to hold"
+            raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
+        return self.copies.info(path)
+
+    def describe(self, source: str, frame: int) -> FrameInfo:
+        info = self.file_info(source, frame).frame_info()
+        setting = self.sources[source].colour
+        if setting == "auto":
+            return info
+        return FrameInfo(f"{info.identity} {setting}", info.display, info.passes, info.ids, info.file)
+
+    def _copy(self, source: str, frame: int, name: str) -> tuple[FileInfo, PassCopy]:
+        info = self.file_info(source, frame)
+        return info, self.copies.open(info)[name]
+
+    def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
+        info, copy = self._copy(source, frame, name)
+        found = info.find(name)
+        planes = planes_on(copy, window)
+        out = _floats(planes)
+        if found.kind in PICTURE_KINDS:
+            return self._as_light(out, planes.dtype, source, found.has_alpha)
+        return out
+
+    def _as_light(self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool) -> NDArray[np.float32]:
+        """Linear and associated; NaN and infinities become 0, since one of them would spread over the frame."""
+        if dtype.kind == "f" and not np.isfinite(pixels).all():
+            pixels = np.nan_to_num(pixels, nan=0.0, posinf=0.0, neginf=0.0)
+        setting = self.sources[source].colour
+        encoded = setting == "srgb_tx" or (setting == "auto" and dtype.kind == "u")
+        colours = pixels[..., :-1] if has_alpha else pixels
+        if encoded:
+            colours[:] = linear_from_srgb(colours)
+        if has_alpha and dtype.kind == "u":
+            colours *= pixels[..., -1:]
+        return pixels
+
+    def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
+        _, copy = self._copy(source, frame, layer)
+        planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
+        return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])
+
+    def layers(self, source: str, frame: int) -> dict[str, IdLayer]:
+        return self.file_info(source, frame).ids
+
+
+def _floats(planes: NDArray[Any]) -> NDArray[np.float32]:
+    """`float32[h, w, c]` of planes: halves and floats as they are, 8 and 16 bit to 0..1, larger integers as numbers."""
+    if planes.dtype == np.float16:
+        return interleaved_from_half(planes.view(np.uint16))
+    out = np.empty((*planes.shape[1:], planes.shape[0]), np.float32)
+    for channel, plane in enumerate(planes):
+        out[..., channel] = plane
+    if planes.dtype in TOPS:
+        out /= np.float32(TOPS[planes.dtype])
+    return out

@@ -1,0 +1,92 @@
+"""Recognising passes by channel and layer names: any prefix and separator, case-insensitive, word by word."""
+
+import re
+from dataclasses import dataclass
+
+# the words of a name, in the order they are tried; the first rule whose words all stand in the name wins
+RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("surface_colour", ("albedo", "diffuse filter", "surface colour", "surface color", "basecolor", "base color", "diff col", "raw colour")),
+    ("object_index", ("object index", "index ob", "object id index", "indexob", "objectindex")),
+    ("material_index", ("material index", "index ma", "indexma", "materialindex")),
+    ("rgb_matte", ("rgb matte", "multi matte", "rgbmatte", "matte rgb", "mattes")),
+    ("single_matte", ("matte", "mask", "puzzle")),
+    ("occlusion", ("ambient occlusion", "occlusion", "ao")),
+    ("shadow", ("shadow", "shadows", "shadow catcher")),
+    ("depth", ("depth", "z", "zdepth", "depthz", "zbuffer")),
+    ("position", ("position", "worldpos", "pos", "pworld", "worldposition")),
+    ("normal", ("normal", "normals", "n")),
+    ("motion", ("motion", "velocity", "motionvector", "vector", "motion vector")),
+    ("uv", ("uv", "uvs", "st", "texcoord")),
+    ("coverage", ("coverage",)),
+    ("line", ("line", "lines", "ink", "toon", "contour", "outline", "freestyle")),
+    ("subsurface", ("subsurface", "sss")),
+    ("volume", ("volume", "volumetric", "vol", "fog")),
+    ("coat", ("coat", "clearcoat", "clear coat")),
+    ("sheen", ("sheen",)),
+    ("reflection", ("reflection", "reflections", "reflect", "refl")),
+    ("refraction", ("refraction", "refractions", "refract", "refr", "transmission", "trans")),
+    ("specular", ("specular", "spec", "gloss", "glossy", "highlight")),
+    ("emission", ("emission", "emissive", "emit", "self illumination", "selfillum", "selfillumination", "incandescence", "glow")),
+    ("ambient", ("ambient", "env", "environment", "ambient light")),
+    ("diffuse", ("diffuse", "diff", "direct", "indirect", "gi", "global illumination", "lighting")),
+    ("beauty", ("beauty", "combined", "rgba", "rgb", "color", "colour", "final", "image")),
+)
+OF = (("indirect", ("indirect", "ind", "gi", "bounce")), ("direct", ("direct", "dir")))
+
+
+@dataclass(frozen=True)
+class Recognised:
+    """The kind of a pass, the reason in words, and whether a light is direct or indirect."""
+
+    kind: str
+    why: str
+    of: str | None = None
+
+
+def words_of(name: str) -> list[str]:
+    """`ViewLayer.DiffDir_01` -> view, layer, diff, dir."""
+    spaced = re.sub(r"([a-z0-9])([A-Z])", r"\1 \2", name)
+    spaced = re.sub(r"([A-Z]+)([A-Z][a-z])", r"\1 \2", spaced)
+    return [word for word in re.split(r"[^a-z]+", spaced.lower()) if word]
+
+
+def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
+    parts = phrase.split()
+    if len(parts) == 1 and len(phrase) > 4 and phrase in joined.split():
+        return True
+    return any(words[i : i + len(parts)] == parts for i in range(len(words) - len(parts) + 1)) or (
+        "".join(parts) in words
+    )
+
+
+def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ()) -> Recognised:
+    """The kind of a pass from its layer name and its channels' last names."""
+    words = words_of(name)
+    short = tuple(channel.rsplit(".", 1)[-1].lower() for channel in channels)
+    joined = " ".join(words)
+    integer = bool(types) and all(kind in ("uint", "u8", "u16") for kind in types) and len(channels) == 1
+    for kind, phrases in RULES:
+        for phrase in phrases:
+            if _stands_in(phrase, words, joined):
+                return Recognised(kind, f"the name says {phrase!r}", _direct_or_not(words) if kind in _LIT else None)
+    if integer and any(word in words for word in ("id", "index", "object", "material")):
+        return Recognised("material_index" if "material" in words else "object_index", "whole numbers and a name of an index")
+    if not words or short in _PLAIN_RGB:
+        if short in _PLAIN_RGB and name in ("", "rgba"):
+            return Recognised("beauty", "unnamed red, green and blue")
+        if short == ("z",):
+            return Recognised("depth", "a single channel Z")
+    if short == ("y",) and not words:
+        return Recognised("beauty", "an unnamed grey picture")
+    return Recognised("other", "nothing in the name tells")
+
+
+_PLAIN_RGB = (("r", "g", "b"), ("r", "g", "b", "a"))
+_LIT = ("diffuse", "specular", "reflection", "refraction", "subsurface", "volume", "emission")
+
+
+def _direct_or_not(words: list[str]) -> str | None:
+    for of, phrases in OF:
+        if any(word in phrases for word in words):
+            return of
+    return None

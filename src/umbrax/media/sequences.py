@@ -1,0 +1,69 @@
+"""Paths with `{frame:04d}`: which file a frame is in, and which frames there are."""
+
+import re
+from pathlib import Path
+
+from umbrax.core.errors import UmbraxError
+
+FIELD = re.compile(r"\{frame(?::0?(\d*)d)?\}")
+
+
+def is_pattern(path: str) -> bool:
+    return FIELD.search(path) is not None
+
+
+def path_of_frame(pattern: str, frame: int) -> str:
+    """The file of a frame: a still is the same on every frame; other fields than `{frame:04d}` are refused."""
+
+    def number(match: re.Match[str]) -> str:
+        width = int(match[1] or 0)
+        return f"-{-frame:0{width}d}" if frame < 0 else f"{frame:0{width}d}"
+
+    name = FIELD.sub(number, pattern)
+    if "{" in name and "frame" in name:
+        raise UmbraxError("bad-pattern", f"cannot read the frame number in {pattern!r}; write it as {{frame:04d}}")
+    return name
+
+
+def frames_of(pattern: Path) -> list[int]:
+    """The frames present on disk for a pattern, in order; empty for a still."""
+    match = FIELD.search(pattern.name)
+    if match is None:
+        return []
+    before, after = pattern.name[: match.start()], pattern.name[match.end() :]
+    number = re.compile(re.escape(before) + r"(-?\d+)" + re.escape(after) + r"\Z")
+    if not pattern.parent.is_dir():
+        return []
+    return sorted(int(found[1]) for entry in pattern.parent.iterdir() if (found := number.match(entry.name)))
+
+
+def pattern_of_folder(folder: Path) -> Path:
+    """The one sequence in a folder, as a pattern; refused where there is none or more than one."""
+    found: dict[str, int] = {}
+    for entry in sorted(folder.iterdir()):
+        match = re.match(r"(.*?)(-?\d+)(\.\w+)\Z", entry.name)
+        if match and entry.is_file():
+            pattern = f"{match[1]}{{frame:0{len(match[2])}d}}{match[3]}"
+            found[pattern] = found.get(pattern, 0) + 1
+    if len(found) != 1:
+        listed = ", ".join(sorted(found)[:5]) or "none"
+        raise UmbraxError("no-sequence", f"expected one sequence in {folder.name!r}, found {listed}; name one of them")
+    return folder / next(iter(found))
+
+
+def frame_range(text: str, first: int, last: int) -> list[int]:
+    """Frames from `1001-1048`, `1001`, `1001-1048x2` or commas of these; an empty text means the whole shot."""
+    if not text.strip():
+        return list(range(first, last + 1))
+    frames: list[int] = []
+    for piece in text.split(","):
+        match = re.fullmatch(r"\s*(-?\d+)(?:-(-?\d+))?(?:x(\d+))?\s*", piece)
+        if not match:
+            raise UmbraxError("bad-frames", f"cannot read frames {piece.strip()!r}; write them as 1001-1048 or 1001,1005")
+        start = int(match[1])
+        end = int(match[2]) if match[2] else start
+        step = int(match[3] or 1)
+        if end < start or step < 1 or end - start > 1_000_000:
+            raise UmbraxError("bad-frames", f"expected frames from low to high, got {piece.strip()!r}")
+        frames.extend(range(start, end + 1, step))
+    return frames

@@ -1,0 +1,86 @@
+"""Writing frames: EXR half or float, linear and associated; PNG, TIFF and JPEG un-associated, then through the view.
+
+A file is written under a temporary name, flushed, and renamed: it is complete or not there.
+"""
+
+import os
+import uuid
+from pathlib import Path
+from typing import Any, Literal
+
+import numpy as np
+import OpenImageIO as oiio
+from numpy.typing import NDArray
+
+from umbrax.core.colour import exact_codes
+from umbrax.core.errors import UmbraxError, Where
+
+PixelType = Literal["half", "float", "8", "16"]
+TYPES: dict[str, tuple[PixelType, ...]] = {
+    ".exr": ("half", "float"), ".png": ("8", "16"), ".tif": ("8", "16"), ".tiff": ("8", "16"), ".jpg": ("8",), ".jpeg": ("8",),
+}  # fmt: skip
+
+
+def pixel_type(path: Path, wanted: str | None) -> PixelType:
+    """The pixel type for a file's ending: the first it can hold unless another was asked for."""
+    allowed = TYPES.get(path.suffix.lower())
+    if allowed is None:
+        raise UmbraxError("bad-ending", f"cannot write {path.suffix or 'a file without an ending'!r}; use one of {', '.join(TYPES)}")
+    if wanted is None:
+        return allowed[0]
+    if wanted not in allowed:
+        raise UmbraxError("bad-type", f"{path.suffix} cannot hold {wanted!r}; use {' or '.join(allowed)}")
+    return wanted  # type: ignore[return-value]
+
+
+def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, attributes: dict[str, Any] | None = None) -> None:
+    """Write RGBA light or a one-channel matte `float32[h, w, 4 or 1]`; mattes never get the view transform."""
+    exr = path.suffix.lower() == ".exr"
+    if exr:
+        data: NDArray[Any] = pixels.astype(np.float16 if kind == "half" else np.float32)
+        names = ("R", "G", "B", "A") if pixels.shape[2] == 4 else ("Y",)
+    else:
+        top = 255 if kind == "8" else 65535
+        data = _codes(pixels, top, drop_alpha=path.suffix.lower() in (".jpg", ".jpeg"))
+        names = ("R", "G", "B", "A")[: data.shape[2]] if data.shape[2] > 1 else ("Y",)
+    spec = oiio.ImageSpec(data.shape[1], data.shape[0], data.shape[2], {"half": "half", "float": "float", "8": "uint8", "16": "uint16"}[kind])
+    spec.channelnames = names
+    if exr:
+        spec.attribute("compression", "zip")
+        spec.attribute("oiio:ColorSpace", "lin_rec709")
+    else:
+        spec.attribute("oiio:UnassociatedAlpha", 1)
+        spec.attribute("CompressionQuality", 95)
+    for name, value in (attributes or {}).items():
+        spec.attribute(name, value)
+    _write(path, spec, np.ascontiguousarray(data))
+
+
+def _codes(pixels: NDArray[np.float32], top: int, drop_alpha: bool) -> NDArray[Any]:
+    dtype = np.uint8 if top == 255 else np.uint16
+    if pixels.shape[2] == 1:
+        return np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * top).astype(dtype)
+    alpha = np.clip(np.nan_to_num(pixels[..., 3:]), 0, 1)
+    if drop_alpha:
+        return exact_codes(pixels[..., :3], top).astype(dtype)
+    light = np.where(alpha > 0, pixels[..., :3] / np.where(alpha > 0, alpha, 1), 0)
+    return np.concatenate([exact_codes(light, top), np.rint(alpha * top)], axis=2).astype(dtype)
+
+
+def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
+    where = Where(file=str(path))
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise UmbraxError("cannot-write", f"cannot make the folder for {path.name!r}: {error.strerror}", where=where) from None
+    temporary = path.with_name(f".{path.stem}.{uuid.uuid4().hex[:8]}{path.suffix}")
+    try:
+        out = oiio.ImageOutput.create(str(temporary))
+        if out is None or not out.open(str(temporary), spec) or not out.write_image(data) or not out.close():
+            reason = (out.geterror() if out else oiio.geterror()) or "unknown reason"
+            raise UmbraxError("cannot-write", f"cannot write {path.name!r}: {' '.join(reason.split())[:200]}; check the folder and the disk", where=where)
+        with open(temporary, "rb") as written:
+            os.fsync(written.fileno())
+        os.replace(temporary, path)
+    finally:
+        temporary.unlink(missing_ok=True)

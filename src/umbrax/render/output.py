@@ -1,0 +1,81 @@
+"""Finished frames as files."""
+
+import re
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.evaluate import never_cancelled
+from umbrax.core.shot import Shot
+from umbrax.media.sequences import is_pattern, path_of_frame
+from umbrax.media.writing import pixel_type, write_picture
+
+from .engine import Engine, Want
+
+
+@dataclass(frozen=True)
+class RenderOrder:
+    """What to write: `out` with `{frame:04d}` for more than one frame; a matte is written as one channel."""
+
+    frames: tuple[int, ...]
+    out: str
+    upto: str | None = None
+    matte: str | None = None
+    type: str | None = None
+    scale: int = 1
+
+
+@dataclass(frozen=True)
+class Rendered:
+    """One frame that was written."""
+
+    frame: int
+    file: Path
+    seconds: float
+
+
+def checked(shot: Shot, order: RenderOrder) -> None:
+    """Refuse an order that cannot work before anything is computed."""
+    if not order.frames:
+        raise UmbraxError("no-frames", "no frames to render; name at least one")
+    if len(order.frames) > 1 and not is_pattern(order.out):
+        raise UmbraxError("bad-pattern", f"{len(order.frames)} frames need {{frame:04d}} in the output name, got {order.out!r}")
+    pixel_type(Path(order.out), order.type)
+    if order.upto is not None:
+        shot.card(order.upto)
+    if order.matte is not None:
+        shot.matte(order.matte)
+
+
+def render_frames(
+    engine: Engine, shot: Shot, roots: list[Path], order: RenderOrder, *, watch: Callable[[], None] = never_cancelled
+) -> Iterator[Rendered]:
+    """Render and write frame by frame, cropped to the display window. Errors name the card, frame and file."""
+    checked(shot, order)
+    want = Want("matte", name=order.matte) if order.matte else Want("picture", card=order.upto)
+    for frame in order.frames:
+        start = time.perf_counter()
+        path = Path(path_of_frame(order.out, frame))
+        try:
+            picture = engine.make(shot, roots, frame, want, scale=order.scale, watch=watch).picture
+            kind = pixel_type(path, order.type)
+            write_picture(path, picture.pixels, kind, attributes={"Software": "Umbrax", "FramesPerSecond": _rate(shot)})
+        except UmbraxError as error:
+            error.at(Where(frame=frame))
+            raise
+        yield Rendered(frame, path, time.perf_counter() - start)
+
+
+def _rate(shot: Shot) -> float:
+    fps = shot.format.fps
+    return fps[0] / fps[1] if isinstance(fps, tuple) else float(fps)
+
+
+def scale_of(text: str) -> int:
+    """1, 1/2, 1/4 or 1/8 as the number under the line."""
+    match = re.fullmatch(r"1(?:/([1248]))?", text.strip())
+    if not match:
+        raise UmbraxError("bad-scale", f"cannot render at scale {text!r}; use 1, 1/2, 1/4 or 1/8")
+    return int(match[1] or 1)

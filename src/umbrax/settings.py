@@ -1,0 +1,41 @@
+"""Where things are on this machine: everything can be set by environment variables."""
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+PROJECT = Path(__file__).resolve().parents[2]
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Folders and limits. `state` holds what can be thrown away or belongs to this machine."""
+
+    state: Path
+    media: tuple[Path, ...]
+    database: str
+    cache_bytes: int
+    fast_bytes: int
+
+    @property
+    def fast_copies(self) -> Path:
+        return self.state / "fast"
+
+    @property
+    def demo(self) -> Path:
+        return self.state / "demo"
+
+    @property
+    def renders(self) -> Path:
+        return self.state / "renders"
+
+
+def read_settings() -> Settings:
+    """UMBRAX_STATE, UMBRAX_MEDIA (colon-separated), UMBRAX_DATABASE, UMBRAX_CACHE_BYTES, UMBRAX_FAST_BYTES."""
+    state = Path(os.environ.get("UMBRAX_STATE") or PROJECT / "var")
+    media = tuple(Path(part) for part in os.environ.get("UMBRAX_MEDIA", "").split(":") if part)
+    return Settings(
+        state, media,
+        os.environ.get("UMBRAX_DATABASE", "postgresql://umbrax@127.0.0.1:54329/umbrax"),
+        int(os.environ.get("UMBRAX_CACHE_BYTES", 3 << 30)), int(os.environ.get("UMBRAX_FAST_BYTES", 12 << 30)),
+    )  # fmt: skip
