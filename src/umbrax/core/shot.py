@@ -63,7 +63,7 @@ class Format(Parameters):
     width: int = Field(ge=1, le=LARGEST)
     height: int = Field(ge=1, le=LARGEST)
     pixel_aspect: float = Field(1.0, gt=0, le=10)
-    fps: float | tuple[int, int] = 24.0
+    fps: float | tuple[int, int] = Field(24.0, json_schema_extra={"always": True})
     first: int
     last: int
 

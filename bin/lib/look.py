@@ -1,0 +1,63 @@
+"""Drives the page of a running demo and writes one picture of each main view."""
+
+import shutil
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+SIZE = {"width": 1280, "height": 800}
+
+
+def settle(page: Page) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_function("[...document.images].every((i) => i.complete)")
+    page.wait_for_timeout(600)
+
+
+def spot(page: Page, x: float, y: float) -> tuple[float, float]:
+    """Where a pixel of the 1280x720 picture is on the screen while the picture is fitted."""
+    box = page.get_by_test_id("stage").bounding_box()
+    assert box
+    zoom = min((box["width"] - 24) / 1280, (box["height"] - 24) / 720)
+    left, top = (box["width"] - 1280 * zoom) / 2, (box["height"] - 720 * zoom) / 2
+    return box["x"] + left + x * zoom, box["y"] + top + y * zoom
+
+
+def main(address: str, folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+        )
+        page = browser.new_page(viewport=SIZE)
+        page.goto(address)
+        settle(page)
+        page.screenshot(path=folder / "shots.png")
+        page.get_by_role("link", name="Dome at dusk").click()
+        page.get_by_test_id("stage").wait_for()
+        settle(page)
+        page.get_by_role("button", name="Card station").click()
+        page.get_by_role("button", name="Grade", exact=False).first.click()
+        settle(page)
+        page.screenshot(path=folder / "bench.png")
+        page.mouse.move(*spot(page, 470, 300))
+        page.wait_for_timeout(900)
+        page.mouse.click(*spot(page, 470, 300))
+        page.wait_for_timeout(500)
+        page.screenshot(path=folder / "touching.png")
+        page.keyboard.press("Escape")
+        page.get_by_role("link", name="Hand off").click()
+        settle(page)
+        if not page.get_by_role("article").count():
+            page.get_by_placeholder("1001-1024").fill("1001-1003")
+            page.get_by_role("button", name="Render", exact=True).click()
+            page.locator("article[data-state=done]").first.wait_for(timeout=120000)
+        settle(page)
+        page.screenshot(path=folder / "hand-off.png")
+        browser.close()
+    print(*sorted(str(path) for path in folder.glob("*.png")), sep="\n")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], Path(sys.argv[2]))

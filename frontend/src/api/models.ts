@@ -1,0 +1,49 @@
+import { useQuery } from "@tanstack/react-query";
+
+/** A field of a parameter model as the server describes it in JSON Schema. */
+export type Field = {
+  title?: string;
+  default?: unknown;
+  unit?: string;
+  soft?: [number, number];
+  step?: number;
+  formula?: string;
+  widget?: string;
+  animated?: boolean;
+  enum?: string[];
+  const?: string;
+  type?: string;
+  minimum?: number;
+  maximum?: number;
+  oneOf?: Field[];
+  anyOf?: Field[];
+};
+
+export type Model = { properties: Record<string, Field> };
+export type TreatmentModel = { kind: string; title: string; stage: string; summary: string; schema: Model };
+
+export type Models = {
+  stages: string[];
+  treatments: TreatmentModel[];
+  joins: { kind: string; title: string; formula: string }[];
+  pictures: { kind: string; title: string; schema: Model }[];
+  mattes: { kind: string; title: string }[];
+  card: Field;
+  light: Model;
+  refine: Model;
+};
+
+/** Hard bounds of a number: they lie on the plain side of an animated field. */
+export function boundsOf(field: Field): { low: number; high: number } {
+  const plain = field.oneOf?.[0] ?? field;
+  return { low: plain.minimum ?? Number.NEGATIVE_INFINITY, high: plain.maximum ?? Number.POSITIVE_INFINITY };
+}
+
+export function useModels(): Models | undefined {
+  const query = useQuery({
+    queryKey: ["models"],
+    queryFn: async (): Promise<Models> => (await fetch("/api/models")).json(),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return query.data;
+}

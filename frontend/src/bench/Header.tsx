@@ -1,0 +1,63 @@
+import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { Link } from "react-router";
+import { rateOf } from "../api/document";
+import { IconButton } from "../controls/Button";
+import { Mark } from "../controls/Mark";
+import { documentOf, useSession } from "./session";
+
+export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" | "hand-off" }) {
+  const { shot, travel, busy } = useSession();
+  const format = shot ? documentOf(shot).format : null;
+  return (
+    <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
+      <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
+        <Mark />
+        <b className="text-[13px]">Umbrax</b>
+      </Link>
+      {shot && format && (
+        <>
+          <span className="text-quiet">{shot.show}</span>
+          <span className="text-faint">/</span>
+          {place === "bench" ? (
+            <b className="text-[13px]">{shot.name}</b>
+          ) : (
+            <Link to={`/shots/${shot.id}`} className="font-semibold hover:text-verdigris">
+              {shot.name}
+            </Link>
+          )}
+          <span className="value text-quiet">
+            {format.width}×{format.height} · {rateOf(format.fps)} fps
+          </span>
+          <span className="flex-1" />
+          <IconButton
+            label={shot.can_undo ? `Undo: ${shot.undo_command}` : "Nothing to undo"}
+            shortcut="Ctrl Z"
+            disabled={!shot.can_undo}
+            onClick={() => travel("undo")}
+          >
+            <Undo2 size={14} />
+          </IconButton>
+          <IconButton label="Redo" shortcut="Ctrl Shift Z" disabled={!shot.can_redo} onClick={() => travel("redo")}>
+            <Redo2 size={14} />
+          </IconButton>
+          <span className="min-w-[116px] text-quiet" role="status" data-testid="saved">
+            {busy ? "saving…" : "saved"} · revision {shot.revision}
+          </span>
+          {onKeys && (
+            <IconButton label="Keyboard shortcuts" shortcut="?" look="ghost" onClick={onKeys}>
+              <Keyboard size={15} />
+            </IconButton>
+          )}
+          {place === "bench" && (
+            <Link
+              to={`/shots/${shot.id}/hand-off`}
+              className="inline-flex h-[26px] items-center rounded-sm bg-verdigris px-2.5 font-semibold text-[#0f1f1a] hover:brightness-110"
+            >
+              Hand off
+            </Link>
+          )}
+        </>
+      )}
+    </header>
+  );
+}

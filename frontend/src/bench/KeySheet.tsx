@@ -1,0 +1,40 @@
+import { Dialog } from "radix-ui";
+
+const KEYS: [string, string][] = [
+  ["Space", "play and pause"],
+  ["← →", "one frame back or on"],
+  ["Home End", "first and last frame (on the ruler)"],
+  ["Alt ← →", "stand on the card behind or in front"],
+  ["B", "before and after the open treatment"],
+  ["F", "fit the picture"],
+  ["1", "one picture pixel on one screen pixel"],
+  ["P", "back to the finished picture"],
+  ["Ctrl Z", "undo"],
+  ["Ctrl Shift Z", "redo"],
+  ["Esc", "let go: of a touch, a look, a card stood on"],
+  ["?", "this sheet"],
+];
+
+export function KeySheet({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={onOpen}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
+        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[440px] -translate-1/2 rounded-sm border border-line bg-panel p-5">
+          <Dialog.Title className="mb-1 text-[14px] font-semibold">Keyboard</Dialog.Title>
+          <Dialog.Description className="mb-3 text-quiet">
+            In the picture: click touches, drag moves it, the wheel zooms. On a number: drag, type, or ↑ ↓.
+          </Dialog.Description>
+          <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
+            {KEYS.map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt className="value pt-px text-verdigris">{key}</dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

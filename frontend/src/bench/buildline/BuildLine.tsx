@@ -1,0 +1,178 @@
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import {
+  horizontalListSortingStrategy,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+} from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { Plus } from "lucide-react";
+import type { Card } from "../../api/document";
+import { useModels } from "../../api/models";
+import { IconButton } from "../../controls/Button";
+import { Menu } from "../../controls/Menu";
+import { cardsOf, shownName, useSession } from "../session";
+import { thumbAddress } from "../viewer/looks";
+
+/** The cards in order, backmost first: overlapping sheets that each show the picture as it stands after them. */
+export function BuildLine() {
+  const { shot, edit } = useSession();
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const cards = cardsOf(shot);
+
+  const dropped = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const from = cards.findIndex((card) => card.id === active.id);
+    const to = cards.findIndex((card) => card.id === over.id);
+    const before = cards[to > from ? to + 1 : to]?.id ?? null;
+    edit([{ op: "move", path: ["build", String(active.id)], before }], `move card ${active.id}`);
+  };
+  return (
+    <section
+      className="flex h-[142px] shrink-0 items-start border-t border-line bg-[#1b1b1c] px-3 pt-4"
+      aria-label="Build line"
+    >
+      <EndMark text="back" />
+      <div className="flex min-w-0 overflow-x-auto pt-[2px] pl-[2px] [scrollbar-width:none]">
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+          <SortableContext items={cards.map((card) => card.id)} strategy={horizontalListSortingStrategy}>
+            {cards.map((card, index) => (
+              <Sheet key={card.id} card={card} index={index} />
+            ))}
+          </SortableContext>
+        </DndContext>
+        {cards.length === 0 && <p className="pt-7 text-quiet">No cards yet: add one to begin the build.</p>}
+        <AddCard />
+      </div>
+      <span className="flex-1" />
+      <EndMark text="front" />
+    </section>
+  );
+}
+
+const EndMark = ({ text }: { text: string }) => (
+  <span className="mr-2 h-[84px] shrink-0 rotate-180 text-center text-[11px] text-faint [writing-mode:vertical-rl]">
+    {text}
+  </span>
+);
+
+function Sheet({ card, index }: { card: Card; index: number }) {
+  const { shot, frame, openCard, standing, set } = useSession();
+  const models = useModels();
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: card.id });
+  if (!shot) return null;
+  const open = openCard === card.id;
+  const stood = standing === card.id;
+  const off = card.enabled === false;
+  const join = models?.joins.find((known) => known.kind === (card.join ?? "over"))?.title ?? card.join;
+  return (
+    <div
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition, zIndex: isDragging ? 40 : index + 1 }}
+      className={`relative w-[148px] shrink-0 ${index ? "-ml-2" : ""}`}
+    >
+      <button
+        type="button"
+        {...attributes}
+        {...listeners}
+        aria-label={`Card ${shownName(card)}${off ? ", off" : ""}${stood ? ", standing here" : ""}`}
+        aria-pressed={open}
+        onClick={() => set({ openCard: card.id })}
+        onDoubleClick={() => set({ standing: stood ? null : card.id, lookingAt: { kind: "picture" } })}
+        title="click to open, double-click to stand on it, drag to move"
+        className={`block h-[84px] w-full overflow-hidden border bg-stage shadow-[-5px_0_9px_#0008] ${card.treat ? "rounded-[18px_3px_3px_18px]" : "rounded-sm"} ${open ? "border-verdigris outline outline-1 outline-verdigris" : "border-line"}`}
+      >
+        <img
+          src={thumbAddress(shot.id, { kind: "picture", card: card.id, revision: shot.revision, frame, scale: 8 })}
+          alt=""
+          draggable={false}
+          className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
+        />
+        {stood && (
+          <span className="absolute right-1 bottom-[30px] rounded-[2px] bg-verdigris px-1.5 text-[10px] font-bold text-[#0f1f1a]">
+            standing here
+          </span>
+        )}
+      </button>
+      <div className="flex items-baseline gap-2 pt-1.5 pr-4 pl-1">
+        <span className={`truncate ${off ? "text-faint line-through" : ""}`}>{shownName(card)}</span>
+        <span className="ml-auto text-[10.5px] text-quiet">{card.treat ? "treat" : index ? join : ""}</span>
+      </div>
+    </div>
+  );
+}
+
+function AddCard() {
+  const { shot, edit, set } = useSession();
+  const models = useModels();
+  if (!shot) return null;
+  const taken = new Set(cardsOf(shot).map((card) => card.id));
+  const fresh = (stem: string) => {
+    let name = stem;
+    for (let n = 2; taken.has(name); n++) name = `${stem} ${n}`;
+    return name;
+  };
+  const add = async (stem: string, rest: Record<string, unknown>) => {
+    const id = fresh(stem);
+    await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`);
+    set({ openCard: id, openTreatment: null });
+  };
+  const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient"].includes(picture.kind));
+  const sources = Object.keys((shot.document as { sources?: object }).sources ?? {});
+  return (
+    <div className="pt-7 pl-3">
+      <Menu
+        trigger={
+          <IconButton label="Add a card at the front">
+            <Plus size={14} />
+          </IconButton>
+        }
+        sections={[
+          {
+            title: "treat the picture so far",
+            choices: [{ key: "treat", label: "treat card", onPick: () => add("treat", { treat: true }) }],
+          },
+          {
+            title: "designed",
+            choices: designed.map((picture) => ({
+              key: picture.kind,
+              label: picture.title.toLowerCase(),
+              onPick: () => add(picture.kind, { picture: { kind: picture.kind } }),
+            })),
+          },
+          {
+            title: "from a source",
+            choices: sources.flatMap((source) => [
+              {
+                key: `${source} plate`,
+                label: `${source} as plate`,
+                onPick: () => add(source, { picture: { kind: "plate", source } }),
+              },
+              {
+                key: `${source} rebuild`,
+                label: `${source} rebuilt from its lights`,
+                onPick: () => add(source, { picture: { kind: "rebuild", source } }),
+              },
+              {
+                key: `${source} beauty`,
+                label: `${source} beauty`,
+                onPick: () => add(source, { picture: { kind: "pass", source, pass: "beauty" } }),
+              },
+            ]),
+          },
+        ]}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,66 @@
+import { RotateCcw } from "lucide-react";
+import { isKeys, toggleKey, valueAt, withValue } from "../../api/document";
+import type { Field } from "../../api/models";
+import { Hint } from "../../controls/Button";
+import { NumberField } from "../../controls/NumberField";
+import { documentOf, useSession } from "../session";
+
+type Props = { path: string[]; name: string; value: unknown; field: Field };
+
+const LETTERS = ["R", "G", "B"];
+
+/** Three numbers of linear light side by side, with a swatch of what they are. */
+export function ColourField({ path, name, value, field }: Props) {
+  const { shot, frame, edit, preview } = useSession();
+  if (!shot) return null;
+  const fallback = field.default as number[];
+  const current = (value ?? fallback) as number[];
+  const now = valueAt(current, frame);
+  const { first, last } = documentOf(shot).format;
+  const at = (index: number, next: number) => {
+    const colour = now.map((old, i) => (i === index ? next : old));
+    return [{ op: "set" as const, path, value: withValue(current, frame, colour) }];
+  };
+  const title = field.title ?? name;
+  return (
+    <div className="grid h-[27px] grid-cols-[78px_1fr_16px] items-center gap-2">
+      <Hint text={field.formula ? `${title}: ${field.formula}` : title}>
+        <button
+          type="button"
+          className={`truncate text-left ${isKeys(value) ? "text-verdigris" : "text-quiet"}`}
+          title="set or remove a key here"
+          onClick={() => edit([{ op: "set", path, value: toggleKey(current, frame) }], `key of ${name} at ${frame}`)}
+        >
+          {title}
+        </button>
+      </Hint>
+      <div className="flex min-w-0 gap-[3px]">
+        {LETTERS.map((letter, index) => (
+          <NumberField
+            key={letter}
+            compact
+            label={`${title} ${letter}`}
+            value={now[index]}
+            fallback={fallback[index] ?? 0}
+            low={-1000}
+            high={1000}
+            soft={field.soft ?? [0, 2]}
+            step={0.01}
+            span={isKeys(value) ? undefined : { first, last, frame }}
+            onPreview={(next) => preview(at(index, next))}
+            onCommit={(next) => edit(at(index, next), `${name} ${letter} ${Number(next.toFixed(3))}`)}
+          />
+        ))}
+      </div>
+      <button
+        type="button"
+        aria-label={`Reset ${title}`}
+        disabled={value === undefined}
+        onClick={() => edit([{ op: "set", path, value: null }], `reset ${name}`)}
+        className={`text-faint hover:text-text ${value === undefined ? "invisible" : ""}`}
+      >
+        <RotateCcw size={12} />
+      </button>
+    </div>
+  );
+}

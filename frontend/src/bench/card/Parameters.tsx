@@ -1,0 +1,90 @@
+import { boundsOf, type Field, type Model } from "../../api/models";
+import { Menu } from "../../controls/Menu";
+import { useSession } from "../session";
+import { AnimatedField } from "./AnimatedField";
+import { ColourField } from "./ColourField";
+
+type Props = { model: Model; values: Record<string, unknown>; path: string[]; skip?: string[]; last?: string[] };
+
+const HANDLED = [
+  "id",
+  "kind",
+  "name",
+  "enabled",
+  "through",
+  "feed",
+  "source",
+  "lights",
+  "stops",
+  "start",
+  "end",
+  "pass",
+];
+
+/** The controls of a parameter model, drawn from its description. */
+export function Parameters({ model, values, path, skip = [], last = [] }: Props) {
+  const names = Object.keys(model.properties).filter((name) => !HANDLED.includes(name) && !skip.includes(name));
+  const ordered = [...names.filter((name) => !last.includes(name)), ...last.filter((name) => names.includes(name))];
+  return (
+    <>
+      {ordered.map((name) => (
+        <Parameter
+          key={name}
+          name={name}
+          field={model.properties[name] as Field}
+          value={values[name]}
+          path={[...path, name]}
+        />
+      ))}
+    </>
+  );
+}
+
+function Parameter({ name, field, value, path }: { name: string; field: Field; value: unknown; path: string[] }) {
+  const edit = useSession((s) => s.edit);
+  const label = field.title ?? name;
+  if (field.widget === "colour") return <ColourField path={path} name={name} value={value} field={field} />;
+  if (field.animated || field.type === "number" || field.type === "integer") {
+    return <AnimatedField path={path} name={name} value={value} field={field} bounds={boundsOf(field)} />;
+  }
+  if (field.enum) {
+    const current = String(value ?? field.default);
+    return (
+      <div className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
+        <span className="truncate text-quiet">{label}</span>
+        <Menu
+          trigger={
+            <button type="button" className="h-[22px] rounded-sm bg-control px-2 text-left hover:bg-raised">
+              {current.replaceAll("_", " ")}
+            </button>
+          }
+          sections={[
+            {
+              choices: field.enum.map((choice) => ({
+                key: choice,
+                label: choice.replaceAll("_", " "),
+                onPick: () =>
+                  edit([{ op: "set", path, value: choice === field.default ? null : choice }], `${name} ${choice}`),
+              })),
+            },
+          ]}
+        />
+      </div>
+    );
+  }
+  if (field.type === "boolean") {
+    const on = (value ?? field.default) === true;
+    return (
+      <label className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
+        <span className="text-quiet">{label}</span>
+        <input
+          type="checkbox"
+          checked={on}
+          className="size-3.5 accent-verdigris"
+          onChange={() => edit([{ op: "set", path, value: !on }], `${name} ${on ? "off" : "on"}`)}
+        />
+      </label>
+    );
+  }
+  return null;
+}

@@ -1,0 +1,180 @@
+import { ChevronDown, ChevronRight, Plus, Trash2 } from "lucide-react";
+import { type Card, matteOf, type Treatment } from "../../api/document";
+import { type TreatmentModel, useModels } from "../../api/models";
+import { Button, Hint, IconButton } from "../../controls/Button";
+import { Menu } from "../../controls/Menu";
+import { cardsOf, documentOf, useSession } from "../session";
+import { Parameters } from "./Parameters";
+
+const STAGE_NOTES: Record<string, string> = {
+  colour: "colour comes first, before anything spreads",
+  spatial: "blurs come after colour",
+  light: "light that spreads comes last, past matte and frame",
+};
+
+export function TreatmentList({ card }: { card: Card }) {
+  const models = useModels();
+  const treatments = card.treatments ?? [];
+  const model = (kind: string) => models?.treatments.find((one) => one.kind === kind);
+  const stages = models?.stages ?? [];
+  return (
+    <section className="border-t border-line px-3 py-2.5" aria-label="Treatments">
+      <h3 className="heading mb-1 flex items-center">
+        Treatments
+        <span className="flex-1" />
+        <AddTreatment card={card} />
+      </h3>
+      {treatments.length === 0 && (
+        <p className="py-1 text-quiet">None yet. Add one, or touch something in the picture.</p>
+      )}
+      {stages.map((stage) => {
+        const own = treatments.filter((treatment) => model(treatment.kind)?.stage === stage);
+        return own.length ? (
+          <div key={stage}>
+            {own.map((treatment) => (
+              <Row key={treatment.id} card={card} treatment={treatment} model={model(treatment.kind)} />
+            ))}
+          </div>
+        ) : null;
+      })}
+    </section>
+  );
+}
+
+function AddTreatment({ card }: { card: Card }) {
+  const { shot, edit, set } = useSession();
+  const models = useModels();
+  const add = async (model: TreatmentModel) => {
+    const taken = cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id));
+    const numbers = taken.map((id) => Number(/^t(\d+)$/.exec(id)?.[1] ?? 0));
+    const id = `t${Math.max(0, ...numbers) + 1}`;
+    const later = models?.stages.slice(models.stages.indexOf(model.stage) + 1) ?? [];
+    const stageOf = (kind: string) => models?.treatments.find((one) => one.kind === kind)?.stage ?? "";
+    const before = (card.treatments ?? []).find((t) => later.includes(stageOf(t.kind)))?.id ?? null;
+    await edit(
+      [{ op: "insert", path: ["build", card.id, "treatments"], item: { id, kind: model.kind }, before }],
+      `add ${model.kind}`,
+    );
+    set({ openTreatment: id, before: false });
+  };
+  return (
+    <Menu
+      trigger={
+        <Button look="ghost" className="h-[22px] px-1.5! text-[11.5px]" aria-label="Add a treatment">
+          <Plus size={12} /> add
+        </Button>
+      }
+      sections={(models?.stages ?? []).map((stage) => ({
+        title: stage,
+        choices: (models?.treatments ?? [])
+          .filter((model) => model.stage === stage)
+          .map((model) => ({ key: model.kind, label: model.title, note: model.summary, onPick: () => add(model) })),
+      }))}
+    />
+  );
+}
+
+type RowProps = { card: Card; treatment: Treatment; model: TreatmentModel | undefined };
+
+function Row({ card, treatment, model }: RowProps) {
+  const { openTreatment, set, edit } = useSession();
+  const open = openTreatment === treatment.id;
+  const on = treatment.enabled !== false;
+  const path = ["build", card.id, "treatments", treatment.id];
+  return (
+    <div className="-mx-1.5">
+      <div className={`flex h-7 items-center gap-1.5 rounded-sm px-1.5 ${open ? "bg-control" : ""}`}>
+        <button
+          type="button"
+          role="switch"
+          aria-checked={on}
+          aria-label={`${treatment.kind} on`}
+          onClick={() =>
+            edit(
+              [{ op: "set", path: [...path, "enabled"], value: on ? false : null }],
+              `${treatment.kind} ${on ? "off" : "on"}`,
+            )
+          }
+          className={`size-[9px] rounded-[2px] border ${on ? "border-verdigris bg-verdigris" : "border-faint"}`}
+        />
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => set({ openTreatment: open ? null : treatment.id, before: false })}
+          className={`flex min-w-0 flex-1 items-center gap-1 text-left ${on ? "" : "text-faint"}`}
+        >
+          {open ? <ChevronDown size={12} /> : <ChevronRight size={12} />}
+          <Hint text={STAGE_NOTES[model?.stage ?? ""] ?? ""}>
+            <span className="truncate">{treatment.name ?? model?.title ?? treatment.kind}</span>
+          </Hint>
+        </button>
+        <ThroughMenu path={path} treatment={treatment} light={model?.stage === "light"} />
+      </div>
+      {open && model && (
+        <div className="px-1.5 pt-1 pb-2">
+          <Parameters
+            model={model.schema}
+            values={treatment}
+            path={path}
+            last={["amount"]}
+            skip={model.stage === "light" ? ["amount"] : ["output"]}
+          />
+          <div className="mt-1 flex">
+            <span className="flex-1" />
+            <IconButton
+              label={`Remove ${treatment.kind}`}
+              look="ghost"
+              onClick={() => edit([{ op: "remove", path }], `remove ${treatment.kind}`)}
+            >
+              <Trash2 size={13} />
+            </IconButton>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The matte a treatment works through, or takes its light from; shown as a chip. */
+function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Treatment; light: boolean }) {
+  const { shot, edit, set } = useSession();
+  if (!shot) return null;
+  const feed = typeof treatment.feed === "object" ? matteOf(treatment.feed.matte) : null;
+  const matte = light ? feed : treatment.through ? matteOf(treatment.through) : null;
+  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const use = (id: string | null) =>
+    edit(
+      [{ op: "set", path: [...path, light ? "feed" : "through"], value: light && id ? { matte: id } : id }],
+      id ? `${treatment.kind} ${light ? "from" : "through"} ${id}` : `${treatment.kind} everywhere`,
+    );
+  const whole = light ? "the whole card's light" : "everywhere";
+  return (
+    <Menu
+      trigger={
+        <button
+          type="button"
+          aria-label={matte ? `${light ? "From" : "Through"} ${matte}` : whole}
+          className={`max-w-[118px] truncate rounded-sm px-[7px] py-[2px] text-[11px] ${matte ? "bg-lilac-ground text-lilac" : "text-faint hover:text-text"}`}
+        >
+          {matte ?? (light ? "all light" : "everywhere")}
+        </button>
+      }
+      sections={[
+        { choices: [{ key: "none", label: whole, onPick: () => use(null) }] },
+        {
+          title: light ? "light from" : "through",
+          choices: mattes.map(([id, m]) => ({ key: id, label: m.name ?? id, onPick: () => use(id) })),
+        },
+        ...(matte
+          ? [
+              {
+                choices: [
+                  { key: "look", label: "Look at it", onPick: () => set({ lookingAt: { kind: "tint", name: matte } }) },
+                ],
+              },
+            ]
+          : []),
+      ]}
+    />
+  );
+}

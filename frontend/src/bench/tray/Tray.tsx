@@ -1,0 +1,186 @@
+import { Layers2, Trash2 } from "lucide-react";
+import type { ReactNode } from "react";
+import type { Schemas } from "../../api/client";
+import type { Matte } from "../../api/document";
+import { IconButton } from "../../controls/Button";
+import { documentOf, type LookingAt, useSession } from "../session";
+import { useContents } from "../useContents";
+import { thumbAddress } from "../viewer/looks";
+
+const LIGHT = [
+  "beauty",
+  "diffuse",
+  "specular",
+  "reflection",
+  "refraction",
+  "emission",
+  "subsurface",
+  "volume",
+  "coat",
+  "sheen",
+  "ambient",
+];
+
+/** Passes as a contact sheet by kind, and the mattes of the shot. */
+export function Tray() {
+  const shot = useSession((s) => s.shot);
+  const contents = useContents();
+  return (
+    <aside
+      className="flex w-[224px] shrink-0 flex-col overflow-y-auto border-r border-line bg-panel p-2.5"
+      aria-label="Tray"
+    >
+      {contents?.sources.map((source) => (
+        <SourcePasses key={source.name} source={source} />
+      ))}
+      {!contents && <p className="text-quiet">Reading the passes…</p>}
+      {shot && <Mattes mattes={documentOf(shot).mattes ?? {}} uses={contents?.mattes ?? []} />}
+    </aside>
+  );
+}
+
+function SourcePasses({ source }: { source: Schemas["SourceData"] }) {
+  const lights = source.passes.filter((pass) => LIGHT.includes(pass.kind));
+  const others = source.passes.filter((pass) => !LIGHT.includes(pass.kind));
+  if (source.problem) {
+    return (
+      <Section title={source.name} note="cannot be read">
+        <p role="alert" className="rounded-sm border border-coral/50 p-2 text-[11.5px] text-coral">
+          {source.problem}
+        </p>
+      </Section>
+    );
+  }
+  const plate = source.ids.length === 0 && others.length === 0 && lights.length === 1;
+  return (
+    <>
+      {lights.length > 0 && (
+        <Section title={plate ? "Plate" : "Light passes"} note={source.name}>
+          <Tiles>
+            {lights.map((pass) => (
+              <Tile
+                key={pass.name}
+                label={plate ? source.name : pass.kind === "beauty" ? "beauty" : pass.name}
+                look={{ kind: "pass", source: source.name, name: pass.name }}
+              />
+            ))}
+          </Tiles>
+        </Section>
+      )}
+      {others.length + source.ids.length > 0 && (
+        <Section title="IDs and data" note={source.name}>
+          <Tiles>
+            {source.ids.map((layer) => (
+              <Tile
+                key={layer.name}
+                label={layer.name.replaceAll("_", " ")}
+                look={{ kind: "ids", source: source.name, name: layer.name }}
+              />
+            ))}
+            {others.map((pass) => (
+              <Tile
+                key={pass.name}
+                label={pass.name.replaceAll("_", " ")}
+                look={{ kind: "pass", source: source.name, name: pass.name }}
+              />
+            ))}
+          </Tiles>
+        </Section>
+      )}
+    </>
+  );
+}
+
+function Section({ title, note, children }: { title: string; note?: string; children: ReactNode }) {
+  return (
+    <section className="mb-3" aria-label={title}>
+      <h3 className="heading mb-1.5 flex">
+        {title}
+        <span className="ml-auto font-normal">{note}</span>
+      </h3>
+      {children}
+    </section>
+  );
+}
+
+const Tiles = ({ children }: { children: ReactNode }) => <div className="grid grid-cols-2 gap-1.5">{children}</div>;
+
+function Tile({ label, look }: { label: string; look: LookingAt }) {
+  const { shot, frame, lookingAt, set } = useSession();
+  if (!shot) return null;
+  const on = JSON.stringify(lookingAt) === JSON.stringify(look);
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={() => set({ lookingAt: on ? { kind: "picture" } : look, channel: "colour" })}
+      className="min-w-0 text-left text-[11px]"
+      title={on ? "back to the picture" : `look at ${label}`}
+    >
+      <img
+        src={thumbAddress(shot.id, { ...look, revision: shot.revision, frame, scale: 8 })}
+        alt=""
+        className={`aspect-video w-full rounded-[2px] bg-black object-cover ${on ? "outline outline-[1.5px] outline-verdigris" : ""}`}
+      />
+      <span className="block truncate pt-0.5">{label}</span>
+    </button>
+  );
+}
+
+function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas["MatteUse"][] }) {
+  const entries = Object.entries(mattes);
+  return (
+    <Section title="Mattes" note={entries.length ? String(entries.length) : undefined}>
+      {entries.length === 0 && (
+        <p className="text-[11.5px] text-quiet">
+          Touch something in the picture: grading or blooming it makes its matte.
+        </p>
+      )}
+      {entries.map(([id, matte]) => (
+        <MatteRow key={id} id={id} matte={matte} uses={uses.find((use) => use.id === id)?.uses ?? []} />
+      ))}
+    </Section>
+  );
+}
+
+function MatteRow({ id, matte, uses }: { id: string; matte: Matte; uses: string[] }) {
+  const { shot, frame, lookingAt, set, edit } = useSession();
+  if (!shot) return null;
+  const on = "name" in lookingAt && lookingAt.name === id && !("source" in lookingAt);
+  const what =
+    matte.kind === "combined" ? `${matte.how?.replace("_", " ")}` : (matte.layer ?? matte.kind).replace(/_ids?$/, "");
+  return (
+    <div className={`group flex items-center gap-2 rounded-sm p-[3px] ${on ? "bg-lilac-ground" : "hover:bg-control"}`}>
+      <button
+        type="button"
+        aria-pressed={on}
+        onClick={() => set({ lookingAt: on ? { kind: "picture" } : { kind: "tint", name: id } })}
+        className="flex min-w-0 flex-1 items-center gap-2 text-left"
+        title={uses.length ? `used by ${uses.join("; ")}` : "not used yet"}
+      >
+        <img
+          src={thumbAddress(shot.id, { kind: "matte", name: id, revision: shot.revision, frame, scale: 8 })}
+          alt=""
+          className="h-7 w-[50px] rounded-[2px] border-l-2 border-lilac bg-black object-cover"
+        />
+        <span className="min-w-0">
+          <span className="block truncate">{matte.name ?? id}</span>
+          <span className="flex items-center gap-1 text-[10.5px] text-quiet">
+            {matte.kind === "combined" && <Layers2 size={10} />}
+            {what} · {uses.length} {uses.length === 1 ? "use" : "uses"}
+          </span>
+        </span>
+      </button>
+      {uses.length === 0 && (
+        <IconButton
+          label={`Delete matte ${id}`}
+          look="ghost"
+          className="opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
+          onClick={() => edit([{ op: "remove", path: ["mattes", id] }], `delete matte ${id}`)}
+        >
+          <Trash2 size={13} />
+        </IconButton>
+      )}
+    </div>
+  );
+}

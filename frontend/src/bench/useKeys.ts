@@ -1,0 +1,43 @@
+import { useHotkeys } from "react-hotkeys-hook";
+import { cardsOf, documentOf, useSession } from "./session";
+
+const now = () => useSession.getState();
+
+function step(by: number): void {
+  const { shot, frame, set } = now();
+  if (!shot) return;
+  const { first, last } = documentOf(shot).format;
+  set({ frame: Math.min(last, Math.max(first, frame + by)), playing: false });
+}
+
+/** Stand on the next card towards the front or the back; past the front is the finished picture. */
+function walk(by: number): void {
+  const { shot, standing, set } = now();
+  const cards = cardsOf(shot);
+  const at = standing === null ? cards.length - 1 : cards.findIndex((card) => card.id === standing);
+  const next = Math.max(0, at + by);
+  const card = cards[next];
+  if (next >= cards.length - 1) set({ standing: null, openCard: cards[cards.length - 1]?.id ?? null });
+  else if (card) set({ standing: card.id, openCard: card.id, lookingAt: { kind: "picture" } });
+}
+
+/** The frequent actions of the bench; fields and menus keep their own keys. */
+export function useKeys(showSheet: () => void): void {
+  useHotkeys("space", () => now().set({ playing: !now().playing }), { preventDefault: true });
+  useHotkeys("left", () => step(-1));
+  useHotkeys("right", () => step(1));
+  useHotkeys("alt+left", () => walk(-1), { preventDefault: true });
+  useHotkeys("alt+right", () => walk(1), { preventDefault: true });
+  useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }));
+  useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")));
+  useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")));
+  useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }));
+  useHotkeys("mod+z", () => now().travel("undo"), { preventDefault: true });
+  useHotkeys("mod+shift+z", () => now().travel("redo"), { preventDefault: true });
+  useHotkeys("esc", () => {
+    const { lookingAt, standing, set } = now();
+    if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
+    else if (standing) set({ standing: null });
+  });
+  useHotkeys("shift+slash", showSheet, { useKey: false });
+}

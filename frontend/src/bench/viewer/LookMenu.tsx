@@ -1,0 +1,73 @@
+import { ChevronDown } from "lucide-react";
+import { Button } from "../../controls/Button";
+import { type Choice, Menu } from "../../controls/Menu";
+import { type Channel, cardsOf, documentOf, type LookingAt, shownName, useSession } from "../session";
+import { useContents } from "../useContents";
+import { thumbAddress } from "./looks";
+
+const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha", "luma"];
+
+/** What is looked at and which of its channels: one list of small pictures. */
+export function LookMenu() {
+  const { shot, frame, lookingAt, channel, standing, set } = useSession();
+  const contents = useContents();
+  if (!shot) return null;
+  const small = (look: LookingAt, as: Channel = "colour") =>
+    thumbAddress(shot.id, { ...look, revision: shot.revision, frame, scale: 8, channel: as });
+  const choice = (key: string, text: string, address: string, onPick: () => void): Choice => ({
+    key,
+    label: (
+      <>
+        <img src={address} alt="" className="h-[22px] w-[40px] rounded-[2px] bg-black object-cover" loading="lazy" />
+        {text}
+      </>
+    ),
+    onPick,
+  });
+  const picture: LookingAt = { kind: "picture" };
+  const channels = CHANNELS.map((name) => choice(name, name, small(lookingAt, name), () => set({ channel: name })));
+  const passes = (contents?.sources ?? []).map((source) => ({
+    title: source.name,
+    choices: [
+      ...source.passes.map((pass) => {
+        const look: LookingAt = { kind: "pass", source: source.name, name: pass.name };
+        return choice(pass.name, pass.name, small(look), () => set({ lookingAt: look, channel: "colour" }));
+      }),
+      ...source.ids.map((layer) => {
+        const look: LookingAt = { kind: "ids", source: source.name, name: layer.name };
+        return choice(layer.name, layer.name, small(look), () => set({ lookingAt: look, channel: "colour" }));
+      }),
+    ],
+  }));
+  const mattes = Object.entries(documentOf(shot).mattes ?? {}).map(([id, matte]) => {
+    const look: LookingAt = { kind: "matte", name: id };
+    return choice(id, matte.name ?? id, small(look), () => set({ lookingAt: look, channel: "colour" }));
+  });
+  const stood = cardsOf(shot).find((card) => card.id === standing);
+  const so_far = stood ? `picture up to ${shownName(stood)}` : "picture so far";
+  const title =
+    lookingAt.kind === "picture"
+      ? so_far
+      : lookingAt.kind === "pass" || lookingAt.kind === "ids"
+        ? `${lookingAt.source} · ${lookingAt.name}`
+        : `matte ${lookingAt.name}`;
+  return (
+    <Menu
+      trigger={
+        <Button className="max-w-[300px]">
+          <img src={small(lookingAt)} alt="" className="h-[15px] w-[26px] rounded-[2px] bg-black object-cover" />
+          <span className="truncate">
+            {title} · {channel}
+          </span>
+          <ChevronDown size={13} className="text-quiet" />
+        </Button>
+      }
+      sections={[
+        { title: "picture", choices: [choice("picture", so_far, small(picture), () => set({ lookingAt: picture }))] },
+        { title: "channel", choices: channels },
+        ...(mattes.length ? [{ title: "mattes", choices: mattes }] : []),
+        ...passes,
+      ]}
+    />
+  );
+}

@@ -1,0 +1,55 @@
+import { useEffect, useRef } from "react";
+import type { Probe, UnderCursor } from "../../api/client";
+
+const CELL = 6;
+
+type Props = { probe: Probe; under: UnderCursor | null; left: number; top: number };
+
+/** Enlarged pixels at the cursor with their true values and the names of what they show. */
+export function Loupe({ probe, under, left, top }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const side = probe.size * CELL;
+
+  useEffect(() => {
+    const context = canvas.current?.getContext("2d");
+    if (!context) return;
+    probe.pixels.forEach(([r, g, b], index) => {
+      context.fillStyle = `rgb(${r} ${g} ${b})`;
+      context.fillRect((index % probe.size) * CELL, Math.floor(index / probe.size) * CELL, CELL, CELL);
+    });
+    const middle = Math.floor(probe.size / 2) * CELL;
+    context.strokeStyle = "#e8e8e5";
+    context.strokeRect(middle + 0.5, middle + 0.5, CELL - 1, CELL - 1);
+  }, [probe]);
+
+  const number = (value: number | null | undefined) =>
+    value === null || value === undefined
+      ? "none"
+      : Math.abs(value) >= 1000
+        ? value.toExponential(3)
+        : value.toFixed(4);
+  return (
+    <div
+      className="pointer-events-none absolute z-10 flex gap-2.5 rounded-sm border border-line bg-panel/95 p-1.5 pr-2.5"
+      style={{ left, top }}
+      data-testid="loupe"
+    >
+      <canvas ref={canvas} width={side} height={side} className="rounded-sm" />
+      <div className="value leading-[1.45]">
+        <div className="text-quiet">
+          {probe.x}, {probe.y}
+        </div>
+        {probe.channels.length === 1 ? (
+          <div>{number(probe.value[0])}</div>
+        ) : (
+          <div>{probe.value.slice(0, 3).map(number).join("  ")}</div>
+        )}
+        {probe.channels.length > 3 && <div className="text-quiet">alpha {number(probe.value[3])}</div>}
+        {under?.object && <div className="mt-0.5 font-sans text-[12px] text-lilac">{under.object.name}</div>}
+        {under?.material && (
+          <div className="font-sans text-[11px] text-quiet">{under.material.name.replaceAll("_", " ")}</div>
+        )}
+      </div>
+    </div>
+  );
+}

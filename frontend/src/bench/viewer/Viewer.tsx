@@ -1,0 +1,216 @@
+import { type PointerEvent, useCallback, useEffect, useRef, useState, type WheelEvent } from "react";
+import type { UnderCursor } from "../../api/client";
+import { documentOf, useSession } from "../session";
+import { useReady } from "./frames";
+import { Loupe } from "./Loupe";
+import type { Looked } from "./looks";
+import { scaleFor } from "./looks";
+import { centred, fitted, type Placing, type Size, toPicture, visible, zoomedAt } from "./placing";
+import { TouchMenu } from "./TouchMenu";
+import { useLook } from "./useLook";
+import { usePlay } from "./usePlay";
+import { reachFor, useUnder } from "./useUnder";
+import { ViewerBar } from "./ViewerBar";
+
+type Touching = { under: UnderCursor; at: [number, number]; left: number; top: number };
+
+/** The picture: looked at, moved about, probed and touched. */
+export function Viewer() {
+  const session = useSession();
+  const { shot, frame, playing } = session;
+  const stage = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState<Size>({ width: 0, height: 0 });
+  const [free, setFree] = useState<Placing | null>(null);
+  const [cursor, setCursor] = useState<[number, number] | null>(null);
+  const [touching, setTouching] = useState<Touching | null>(null);
+  const picture: Size = shot ? documentOf(shot).format : { width: 16, height: 9 };
+  const placing = free ?? fitted(size, picture);
+  const drag = useRef<{ x: number; y: number; from: Placing; moved: boolean } | null>(null);
+
+  useEffect(() => {
+    if (!stage.current) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) });
+    });
+    observer.observe(stage.current);
+    return () => observer.disconnect();
+  }, []);
+
+  const { looked, waiting } = useLook(
+    shot && size.width && !playing
+      ? {
+          shotId: shot.id,
+          revision: shot.revision,
+          frame,
+          lookingAt: session.lookingAt,
+          standing: session.standing,
+          without: session.before ? (session.openTreatment ?? undefined) : undefined,
+          channel: session.channel,
+          exposure: session.exposure,
+          overrides: session.overrides,
+          zoom: placing.zoom,
+          window: free ? visible(placing, size, picture) : null,
+        }
+      : null,
+  );
+  const playScale = Math.max(2, scaleFor(placing.zoom)) as 2 | 4 | 8;
+  usePlay(playScale);
+  const at = cursor && !playing ? toPicture(placing, cursor[0], cursor[1]) : null;
+  const over = at && at[0] >= 0 && at[1] >= 0 && at[0] < picture.width && at[1] < picture.height ? at : null;
+  const found = useUnder(over, placing.zoom, touching !== null || drag.current?.moved === true);
+
+  const fit = useCallback(() => setFree(null), []);
+  const oneToOne = useCallback(() => setFree(centred(size, picture, 1 / window.devicePixelRatio)), [size, picture]);
+  useEffect(() => {
+    window.addEventListener("umbrax:fit", fit);
+    window.addEventListener("umbrax:one-to-one", oneToOne);
+    return () => {
+      window.removeEventListener("umbrax:fit", fit);
+      window.removeEventListener("umbrax:one-to-one", oneToOne);
+    };
+  }, [fit, oneToOne]);
+  const close = useCallback(() => setTouching(null), []);
+
+  const where = (event: PointerEvent | WheelEvent): [number, number] => {
+    const box = stage.current?.getBoundingClientRect();
+    return [event.clientX - (box?.left ?? 0), event.clientY - (box?.top ?? 0)];
+  };
+  const wheel = (event: WheelEvent) => {
+    const [x, y] = where(event);
+    setFree(zoomedAt(placing, 2 ** (-event.deltaY / 300), x, y));
+  };
+  const down = (event: PointerEvent<HTMLDivElement>) => {
+    if (touching) {
+      setTouching(null);
+      return;
+    }
+    const [x, y] = where(event);
+    drag.current = { x, y, from: placing, moved: false };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+  const move = (event: PointerEvent<HTMLDivElement>) => {
+    const [x, y] = where(event);
+    setCursor([x, y]);
+    const start = drag.current;
+    if (!start) return;
+    if (!start.moved && Math.hypot(x - start.x, y - start.y) < 4) return;
+    start.moved = true;
+    setFree({ zoom: start.from.zoom, x: start.from.x + x - start.x, y: start.from.y + y - start.y });
+  };
+  const up = (event: PointerEvent<HTMLDivElement>) => {
+    const start = drag.current;
+    drag.current = null;
+    if (!start || start.moved || !over || playing || event.button !== 0) return;
+    if (found.under?.card) {
+      const [x, y] = where(event);
+      const left = Math.max(4, Math.min(x + 14, size.width - 244));
+      const top = Math.max(4, Math.min(y + 10, size.height - 170));
+      setTouching({ under: found.under, at: over, left, top });
+    }
+  };
+  const loupeLeft = cursor ? (cursor[0] > size.width - 290 ? cursor[0] - 270 : cursor[0] + 20) : 0;
+  const loupeTop = cursor ? Math.max(4, cursor[1] > size.height - 110 ? cursor[1] - 96 : cursor[1] + 20) : 0;
+  return (
+    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Viewer">
+      <ViewerBar zoom={placing.zoom} onFit={fit} onOneToOne={oneToOne} fits={free === null} />
+      <div
+        ref={stage}
+        data-testid="stage"
+        className={`relative min-h-0 flex-1 touch-none overflow-hidden bg-stage ${found.under?.card ? "cursor-pointer" : "cursor-crosshair"}`}
+        onWheel={wheel}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerLeave={() => setCursor(null)}
+      >
+        <Surface
+          size={size}
+          placing={placing}
+          picture={picture}
+          looked={looked}
+          lit={found.lit}
+          playScale={playScale}
+        />
+        {waiting && (
+          <div className="absolute top-2 left-2 rounded-sm bg-panel/90 px-2 py-1 text-quiet" role="status">
+            computing…
+          </div>
+        )}
+        {session.problem && (
+          <div
+            className="absolute right-3 bottom-3 left-3 rounded-sm border border-coral/60 bg-panel/95 px-3 py-2"
+            role="alert"
+          >
+            <b className="text-coral">Left out: </b>
+            {session.problem}
+          </div>
+        )}
+        {cursor && over && found.probe && !touching && (
+          <Loupe probe={found.probe} under={found.under} left={loupeLeft} top={loupeTop} />
+        )}
+        {touching && (
+          <div onPointerDown={(event) => event.stopPropagation()} onPointerUp={(event) => event.stopPropagation()}>
+            <TouchMenu {...touching} radius={reachFor(placing.zoom)} onClose={close} />
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}
+
+type SurfaceProps = {
+  size: Size;
+  placing: Placing;
+  picture: Size;
+  looked: Looked | null;
+  lit: ImageBitmap | null;
+  playScale: number;
+};
+
+function Surface({ size, placing, picture, looked, lit, playScale }: SurfaceProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const playing = useSession((s) => s.playing);
+  const frame = useSession((s) => s.frame);
+  const ready = useReady((s) => s.version);
+  const ratio = window.devicePixelRatio;
+
+  useEffect(() => {
+    const context = canvas.current?.getContext("2d");
+    if (!context) return;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.clearRect(0, 0, size.width, size.height);
+    context.imageSmoothingEnabled = placing.zoom < 2;
+    context.imageSmoothingQuality = "high";
+    const draw = (bitmap: ImageBitmap, x: number, y: number, n: number) => {
+      context.drawImage(
+        bitmap,
+        placing.x + x * n * placing.zoom,
+        placing.y + y * n * placing.zoom,
+        bitmap.width * n * placing.zoom,
+        bitmap.height * n * placing.zoom,
+      );
+    };
+    context.save();
+    context.beginPath();
+    context.rect(placing.x, placing.y, picture.width * placing.zoom, picture.height * placing.zoom);
+    context.clip();
+    context.fillStyle = "#000";
+    context.fill();
+    const played = playing ? useReady.getState().frames.get(frame) : undefined;
+    if (played) draw(played, 0, 0, playScale);
+    else if (looked) draw(looked.bitmap, looked.window[0], looked.window[1], looked.scale);
+    if (lit && !playing) draw(lit, 0, 0, 1);
+    context.restore();
+  }, [size, placing, picture, looked, lit, playing, frame, ready, ratio, playScale]);
+
+  return (
+    <canvas
+      ref={canvas}
+      data-testid="picture"
+      data-drawn={looked ? `${looked.scale}` : ""}
+      width={size.width * ratio}
+      height={size.height * ratio}
+      style={{ width: size.width, height: size.height }}
+    />
+  );
+}

@@ -1,0 +1,92 @@
+import { useEffect, useRef, useState } from "react";
+import type { Edit, LookingAt } from "../session";
+import { report, useSession } from "../session";
+import { type Looked, type LookOrder, look, type Rect, type Scale, scaleFor } from "./looks";
+
+const viewer = crypto.randomUUID();
+const REST_MS = 220;
+let sequence = 0;
+
+type Wanted = {
+  shotId: number;
+  revision: number;
+  frame: number;
+  lookingAt: LookingAt;
+  standing: string | null;
+  without: string | undefined;
+  channel: string;
+  exposure: number;
+  overrides: Edit[];
+  zoom: number;
+  window: Rect | null;
+};
+
+/** Keeps asking for the newest wanted picture, one request at a time; finer once the hand rests. */
+export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting: boolean } {
+  const [looked, setLooked] = useState<Looked | null>(null);
+  const [waiting, setWaiting] = useState(false);
+  const newest = useRef<{ order: LookOrder; shotId: number } | null>(null);
+  const running = useRef(false);
+  const key = wanted ? JSON.stringify(wanted) : "";
+
+  useEffect(() => {
+    if (!wanted) return;
+    const run = async () => {
+      if (running.current) return;
+      running.current = true;
+      const slow = setTimeout(() => setWaiting(true), 500);
+      while (newest.current) {
+        const { order, shotId } = newest.current;
+        newest.current = null;
+        try {
+          const found = await look(shotId, order);
+          if (found) {
+            setLooked(found);
+            useSession.getState().set({ problem: found.problem });
+          }
+        } catch (error) {
+          if (!newest.current) {
+            useSession.getState().set({ problem: (error as Error).message });
+            if (!useSession.getState().problem) report(error);
+          }
+        }
+      }
+      clearTimeout(slow);
+      setWaiting(false);
+      running.current = false;
+    };
+    const ask = (scale: Scale, priority: "look" | "refine") => {
+      newest.current = { order: orderOf(wanted, scale, priority), shotId: wanted.shotId };
+      run();
+    };
+    const fine = scaleFor(wanted.zoom);
+    if (wanted.overrides.length && fine < 8) {
+      ask((fine * 2) as Scale, "look");
+      const rest = setTimeout(() => ask(fine, "refine"), REST_MS);
+      return () => clearTimeout(rest);
+    }
+    ask(fine, "look");
+  }, [key]);
+
+  return { looked, waiting };
+}
+
+function orderOf(wanted: Wanted, scale: Scale, priority: "look" | "refine"): LookOrder {
+  const { lookingAt, standing, channel, exposure, overrides, revision, frame, without } = wanted;
+  sequence += 1;
+  return {
+    ...lookingAt,
+    ...(lookingAt.kind === "pass" || lookingAt.kind === "ids" ? {} : { card: standing }),
+    without,
+    revision,
+    frame,
+    channel: channel as LookOrder["channel"],
+    exposure,
+    overrides,
+    scale,
+    window: wanted.window,
+    viewer,
+    sequence,
+    priority,
+  };
+}

@@ -1,0 +1,194 @@
+import { RotateCcw } from "lucide-react";
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { isKeys, valueAt } from "../api/document";
+import { Hint } from "./Button";
+
+export type Span = { first: number; last: number; frame: number };
+
+type Props = {
+  label: string;
+  value: unknown;
+  fallback: number;
+  low: number;
+  high: number;
+  soft: [number, number];
+  step: number;
+  unit?: string;
+  hint?: string;
+  span?: Span;
+  compact?: boolean;
+  /** While dragging: show it, do not save it. */
+  onPreview: (value: number) => void;
+  /** Once, at the end of the gesture. */
+  onCommit: (value: number) => void;
+  onToggleKey?: () => void;
+  onReset?: () => void;
+};
+
+const digitsOf = (step: number) => (step >= 1 ? 0 : step >= 0.1 ? 1 : 2);
+
+/** A number: drag it, type it, step it with the arrow keys. Its lower edge is a graph of its value over the shot. */
+export function NumberField(props: Props) {
+  const { label, low, high, soft, step, unit, span, onPreview, onCommit } = props;
+  const saved = typeof props.value === "undefined" ? props.fallback : props.value;
+  const settled = valueAt(saved as number, span?.frame ?? 0);
+  const [draft, setDraft] = useState<number | null>(null);
+  const [text, setText] = useState<string | null>(null);
+  const drag = useRef<{ x: number; from: number; moved: boolean; value: number } | null>(null);
+  const field = useRef<HTMLInputElement>(null);
+  const shown = draft ?? settled;
+  const limit = (value: number) => Math.min(high, Math.max(low, value));
+  const rounded = (value: number) => Number(limit(value).toFixed(digitsOf(step) + 1));
+
+  useEffect(() => setDraft(null), [settled]);
+
+  const down = (event: PointerEvent<HTMLElement>) => {
+    if (event.button !== 0 || text !== null) return;
+    drag.current = { x: event.clientX, from: shown, moved: false, value: shown };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+  const move = (event: PointerEvent<HTMLElement>) => {
+    const start = drag.current;
+    if (!start) return;
+    const by = event.clientX - start.x;
+    if (!start.moved && Math.abs(by) < 3) return;
+    start.moved = true;
+    const speed = ((soft[1] - soft[0]) / 220) * (event.shiftKey ? 0.1 : 1);
+    start.value = rounded(start.from + by * speed);
+    setDraft(start.value);
+    onPreview(start.value);
+  };
+  const up = () => {
+    const start = drag.current;
+    drag.current = null;
+    if (start?.moved) onCommit(start.value);
+    else if (start) field.current?.select();
+  };
+  const commitText = () => {
+    if (text === null) return;
+    const typed = Number.parseFloat(text.replace(",", "."));
+    setText(null);
+    if (Number.isFinite(typed) && rounded(typed) !== shown) onCommit(rounded(typed));
+  };
+  const keys = (event: KeyboardEvent<HTMLInputElement>) => {
+    event.stopPropagation();
+    if (event.key === "Enter") {
+      commitText();
+      event.currentTarget.select();
+    } else if (event.key === "Escape") {
+      setText(null);
+      event.currentTarget.blur();
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      setText(null);
+      const by = (event.key === "ArrowUp" ? 1 : -1) * step * (event.shiftKey ? 10 : 1);
+      onCommit(rounded(shown + by));
+    }
+  };
+  const share = Math.min(1, Math.max(0, (shown - soft[0]) / (soft[1] - soft[0])));
+  const changed = props.value !== undefined && !(typeof props.value === "number" && props.value === props.fallback);
+  return (
+    <div
+      className={
+        props.compact ? "min-w-0 flex-1" : "group grid h-[27px] grid-cols-[78px_1fr_62px_16px] items-center gap-2"
+      }
+    >
+      {!props.compact && (
+        <Hint text={props.hint ? `${label}: ${props.hint}` : label}>
+          <span className="truncate text-quiet">{label}</span>
+        </Hint>
+      )}
+      {!props.compact && (
+        <div
+          className="relative h-4 cursor-ew-resize touch-none"
+          onPointerDown={down}
+          onPointerMove={move}
+          onPointerUp={up}
+          aria-hidden="true"
+        >
+          <div className="absolute top-[7px] h-[3px] w-full rounded bg-line" />
+          <div className="absolute top-[7px] h-[3px] rounded bg-quiet" style={{ width: `${share * 100}%` }} />
+          <div
+            className="absolute top-[3px] h-[11px] w-[3px] rounded-[1px] bg-text"
+            style={{ left: `calc(${share * 100}% - 1px)` }}
+          />
+        </div>
+      )}
+      <div className="relative">
+        <input
+          ref={field}
+          aria-label={label}
+          inputMode="decimal"
+          className="value h-[22px] w-full cursor-ew-resize rounded-sm bg-control pr-1.5 pb-[3px] text-right focus:cursor-text"
+          value={text ?? `${shown.toFixed(digitsOf(step))}${unit === "px" || unit === "°" ? ` ${unit}` : ""}`}
+          onChange={(event) => setText(event.target.value)}
+          onFocus={(event) => event.target.select()}
+          onBlur={commitText}
+          onKeyDown={keys}
+          onPointerDown={down}
+          onPointerMove={move}
+          onPointerUp={up}
+          spellCheck={false}
+        />
+        {span && <ValueGraph value={saved} span={span} soft={soft} label={label} onToggle={props.onToggleKey} />}
+      </div>
+      {!props.compact && (
+        <button
+          type="button"
+          aria-label={`Reset ${label}`}
+          onClick={props.onReset}
+          disabled={!changed}
+          className={`text-faint hover:text-text ${changed ? "" : "invisible"}`}
+        >
+          <RotateCcw size={12} />
+        </button>
+      )}
+    </div>
+  );
+}
+
+type GraphProps = { value: unknown; span: Span; soft: [number, number]; label: string; onToggle?: () => void };
+
+/** The value over the shot, flat when constant; a click sets a key here or takes the one that is here away. */
+function ValueGraph({ value, span, soft, label, onToggle }: GraphProps) {
+  const keyed = isKeys(value);
+  const here = keyed && value.keys.some(([frame]) => frame === span.frame);
+  const width = Math.max(1, span.last - span.first);
+  const points = keyed
+    ? Array.from({ length: 31 }, (_, i) => {
+        const frame = span.first + (width * i) / 30;
+        const at = (valueAt(value as unknown as number, frame) - soft[0]) / (soft[1] - soft[0]);
+        return `${(i / 30) * 58},${6 - Math.min(1, Math.max(0, at)) * 5}`;
+      }).join(" ")
+    : "0,5 58,5";
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      onClick={onToggle}
+      disabled={!onToggle}
+      aria-label={here ? `Remove the key of ${label} at this frame` : `Set a key of ${label} at this frame`}
+      title={here ? "remove the key here" : "set a key here"}
+      className="absolute inset-x-0 -bottom-[1px] h-[8px] opacity-100! hover:bg-raised"
+    >
+      <svg viewBox="0 0 58 7" preserveAspectRatio="none" className="h-full w-full" aria-hidden="true">
+        <polyline
+          points={points}
+          fill="none"
+          stroke={keyed ? "var(--color-verdigris)" : "var(--color-line)"}
+          strokeWidth={keyed ? 1.4 : 1}
+          vectorEffect="non-scaling-stroke"
+        />
+        {keyed && (
+          <rect
+            x={((span.frame - span.first) / width) * 56}
+            y="0"
+            width={here ? 3 : 1}
+            height="7"
+            fill="var(--color-text)"
+          />
+        )}
+      </svg>
+    </button>
+  );
+}

@@ -1,0 +1,22 @@
+/** `3 minutes ago`, for lists. */
+export function ago(stamp: string, now = Date.now()): string {
+  const seconds = Math.max(0, (now - Date.parse(stamp)) / 1000);
+  const steps: [number, string][] = [
+    [60, "second"],
+    [60, "minute"],
+    [24, "hour"],
+    [365, "day"],
+  ];
+  let amount = seconds;
+  for (const [size, name] of steps) {
+    if (amount < size) {
+      const whole = Math.floor(amount);
+      return name === "second" && whole < 10 ? "just now" : `${whole} ${name}${whole === 1 ? "" : "s"} ago`;
+    }
+    amount /= size;
+  }
+  return "over a year ago";
+}
+
+export const megabytes = (bytes: number): string =>
+  bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

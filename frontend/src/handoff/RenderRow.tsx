@@ -1,0 +1,102 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Download, RotateCw, X } from "lucide-react";
+import { answer, api, type RenderData } from "../api/client";
+import { report } from "../bench/session";
+import { Button } from "../controls/Button";
+import { ago, megabytes } from "../controls/time";
+
+const STATES: Record<RenderData["state"], string> = {
+  queued: "waiting",
+  running: "rendering",
+  done: "done",
+  failed: "failed",
+  cancelled: "cancelled",
+};
+
+/** One render: how far it is, and what can be done with it. */
+export function RenderRow({ render }: { render: RenderData }) {
+  const queries = useQueryClient();
+  const active = render.state === "queued" || render.state === "running";
+  const done = render.done.length;
+  const act = async (what: "cancel" | "retry") => {
+    const address = what === "cancel" ? "/api/renders/{render_id}/cancel" : "/api/renders/{render_id}/retry";
+    try {
+      await answer(api.POST(address, { params: { path: { render_id: render.id } } }));
+      queries.invalidateQueries({ queryKey: ["renders", render.shot_id] });
+    } catch (error) {
+      report(error);
+    }
+  };
+  const address =
+    render.total === 1 ? `/api/renders/${render.id}/frames/${render.first}` : `/api/renders/${render.id}/download`;
+  const tone = { done: "text-verdigris", failed: "text-coral", cancelled: "text-amber", queued: "", running: "" }[
+    render.state
+  ];
+  return (
+    <article
+      className="rounded-sm border border-line bg-panel px-4 py-3"
+      aria-label={`Render ${render.id}`}
+      data-state={render.state}
+    >
+      <div className="flex items-center gap-4">
+        <div className="min-w-0 flex-1">
+          <div className="flex items-baseline gap-3">
+            <b>{render.what}</b>
+            <span className="value truncate text-quiet">{render.file_name}</span>
+          </div>
+          <div className="value flex gap-4 pt-0.5 text-quiet">
+            <span>{render.total === 1 ? render.first : `${render.first}–${render.last}`}</span>
+            <span>{render.type === "half" || render.type === "float" ? render.type : `${render.type} bit`}</span>
+            <span>revision {render.revision}</span>
+            {render.bytes > 0 && <span>{megabytes(render.bytes)}</span>}
+            {done > 0 && <span>{(render.seconds / done).toFixed(2)} s a frame</span>}
+            <span>{ago(render.created_at)}</span>
+          </div>
+        </div>
+        <span className={`w-24 text-right ${tone}`}>{render.cancelling ? "stopping" : STATES[render.state]}</span>
+        <span className="value w-14 text-right">
+          {done}/{render.total}
+        </span>
+        <div className="flex w-[150px] justify-end gap-1.5">
+          {active && (
+            <Button onClick={() => act("cancel")}>
+              <X size={13} /> Cancel
+            </Button>
+          )}
+          {(render.state === "failed" || render.state === "cancelled") && (
+            <Button onClick={() => act("retry")}>
+              <RotateCw size={13} /> {done ? "Go on" : "Try again"}
+            </Button>
+          )}
+          {done > 0 && !active && (
+            <a
+              href={address}
+              download
+              className="inline-flex h-[26px] items-center gap-1.5 rounded-sm bg-control px-2.5 hover:bg-raised"
+            >
+              <Download size={13} /> Fetch
+            </a>
+          )}
+        </div>
+      </div>
+      <div
+        className="mt-2.5 h-[3px] overflow-hidden rounded bg-line"
+        role="progressbar"
+        aria-label="Progress"
+        aria-valuenow={done}
+        aria-valuemin={0}
+        aria-valuemax={render.total}
+      >
+        <div
+          className={`h-full ${render.state === "failed" ? "bg-coral" : "bg-verdigris"}`}
+          style={{ width: `${(done / render.total) * 100}%` }}
+        />
+      </div>
+      {render.message && (
+        <p role="alert" className="mt-2 text-coral">
+          {render.message}
+        </p>
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,33 @@
+import "@fontsource-variable/archivo";
+import "@fontsource/ibm-plex-mono/400.css";
+import "@fontsource/ibm-plex-mono/500.css";
+import "./styles/index.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { Toaster } from "sonner";
+import { BenchPage } from "./bench/BenchPage";
+import { HandOffPage } from "./handoff/HandOffPage";
+import { ShotsPage } from "./shots/ShotsPage";
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+
+createRoot(document.getElementById("root") as HTMLElement).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <Tooltip.Provider delayDuration={350}>
+        <BrowserRouter>
+          <Routes>
+            <Route path="/" element={<ShotsPage />} />
+            <Route path="/shots/:shotId" element={<BenchPage />} />
+            <Route path="/shots/:shotId/hand-off" element={<HandOffPage />} />
+            <Route path="*" element={<ShotsPage />} />
+          </Routes>
+        </BrowserRouter>
+        <Toaster theme="dark" position="bottom-center" toastOptions={{ duration: 6000 }} />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,170 @@
+"""Small commands on a shot document, and what of a document two revisions differ in.
+
+A path addresses lists by the ids in them: `["build", "station", "treatments", "t2", "exposure"]`.
+"""
+
+from collections.abc import Iterable
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from .errors import UmbraxError
+from .parameters import Parameters
+from .shot import Shot, read_data
+
+Path = tuple[str, ...]
+ORDER = "#order"
+
+
+class SetValue(Parameters):
+    """Give a key a value; null takes the key away, so that its default holds again."""
+
+    op: Literal["set"]
+    path: Path = Field(min_length=1)
+    value: Any = None
+
+
+class InsertItem(Parameters):
+    """Put an item with an id into a list, before another one or at the end."""
+
+    op: Literal["insert"]
+    path: Path = Field(min_length=1)
+    item: dict[str, Any]
+    before: str | None = None
+
+
+class RemoveItem(Parameters):
+    """Take an item out of a list, or a key away."""
+
+    op: Literal["remove"]
+    path: Path = Field(min_length=1)
+
+
+class MoveItem(Parameters):
+    """Move an item of a list before another one, or to the end."""
+
+    op: Literal["move"]
+    path: Path = Field(min_length=2)
+    before: str | None = None
+
+
+Edit = Annotated[SetValue | InsertItem | RemoveItem | MoveItem, Field(discriminator="op")]
+
+
+def plain_data(shot: Shot) -> dict[str, Any]:
+    """The document as JSON data, with nothing left out that was set."""
+    data: dict[str, Any] = shot.model_dump(mode="json", by_alias=True, exclude_none=True)
+    return data
+
+
+def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
+    """The document after some edits, checked as a whole; the given one stays as it is."""
+    data = plain_data(shot)
+    for edit in edits:
+        _applied(data, edit)
+    return read_data(data)
+
+
+def _applied(data: dict[str, Any], edit: Edit) -> None:
+    parent, last = _walk(data, edit.path[:-1]), edit.path[-1]
+    if isinstance(edit, SetValue):
+        if edit.value is None:
+            _take(parent, last, edit.path)
+        elif isinstance(parent, list):
+            parent[_index(parent, last, edit.path)] = edit.value
+        else:
+            parent[last] = edit.value
+    elif isinstance(edit, InsertItem):
+        items = parent.setdefault(last, []) if isinstance(parent, dict) else _walk(data, edit.path)
+        if isinstance(items, dict):
+            items[str(edit.item.get("id"))] = {key: value for key, value in edit.item.items() if key != "id"}
+        else:
+            items.insert(len(items) if edit.before is None else _index(items, edit.before, edit.path), edit.item)
+    elif isinstance(edit, RemoveItem):
+        _take(parent, last, edit.path)
+    else:
+        item = parent.pop(_index(parent, last, edit.path))
+        parent.insert(len(parent) if edit.before is None else _index(parent, edit.before, edit.path), item)
+
+
+def _walk(data: Any, path: Path) -> Any:
+    place = data
+    for step in path:
+        if isinstance(place, list):
+            place = place[_index(place, step, path)]
+        elif isinstance(place, dict):
+            place = place.setdefault(step, {}) if step in _CONTAINERS else place.get(step)
+        if place is None:
+            raise _gone(path)
+    return place
+
+
+_CONTAINERS = ("refine", "colour", "mattes", "sources", "lights")
+
+
+def _index(items: list[Any], wanted: str, path: Path) -> int:
+    for index, item in enumerate(items):
+        if isinstance(item, dict) and item.get("id") == wanted:
+            return index
+    if wanted.isdigit() and int(wanted) < len(items):
+        return int(wanted)
+    raise _gone((*path, wanted))
+
+
+def _take(parent: Any, last: str, path: Path) -> None:
+    if isinstance(parent, list):
+        parent.pop(_index(parent, last, path))
+    else:
+        parent.pop(last, None)
+
+
+def _gone(path: Path) -> UmbraxError:
+    return UmbraxError("gone", f"there is no {'/'.join(path)} any more; look at what changed and try again")
+
+
+def touched(edits: Iterable[Edit]) -> set[Path]:
+    """The paths that edits read or write."""
+    paths: set[Path] = set()
+    for edit in edits:
+        if isinstance(edit, InsertItem):
+            paths.add((*edit.path, str(edit.item.get("id"))))
+            if edit.before is not None:
+                paths.add((*edit.path, edit.before, "id"))
+        elif isinstance(edit, MoveItem):
+            paths |= {(*edit.path[:-1], ORDER), (*edit.path, "id")}
+        else:
+            paths.add(edit.path)
+    return paths
+
+
+def changed(old: Any, new: Any, path: Path = ()) -> set[Path]:
+    """The paths at which two documents differ, as deep as they can be told apart."""
+    if old == new:
+        return set()
+    if isinstance(old, dict) and isinstance(new, dict):
+        return set().union(*(changed(old.get(key), new.get(key), (*path, key)) for key in {*old, *new}))
+    if _keyed(old) and _keyed(new):
+        mine, other = {item["id"]: item for item in old}, {item["id"]: item for item in new}
+        found: set[Path] = set().union(*(changed(mine.get(key), other.get(key), (*path, key)) for key in {*mine, *other}))
+        if [key for key in mine if key in other] != [key for key in other if key in mine]:
+            found.add((*path, ORDER))
+        return found
+    return {path}
+
+
+def _keyed(value: Any) -> bool:
+    return isinstance(value, list) and all(isinstance(item, dict) and "id" in item for item in value)
+
+
+def conflicts(edits: Iterable[Edit], differences: set[Path]) -> set[Path]:
+    """The differences that lie in the way of some edits: one path is within the other."""
+    wanted = touched(edits)
+    return {d for d in differences for t in wanted if d[: len(t)] == t or t[: len(d)] == d}
+
+
+def fresh_id(taken: Iterable[str], stem: str) -> str:
+    """`stem`, or `stem 2`, `stem 3` ... whichever is not taken yet."""
+    used = set(taken)
+    if stem not in used:
+        return stem
+    return next(f"{stem} {number}" for number in range(2, len(used) + 3) if f"{stem} {number}" not in used)

@@ -1,0 +1,19 @@
+"""The queue: Procrastinate on the same PostgreSQL. Putting work in needs no worker in this process."""
+
+import procrastinate
+
+RENDER = "render"
+
+
+def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
+    """An app over a connection address; the worker's side is asynchronous, all others only defer."""
+    connector = (
+        procrastinate.PsycopgConnector(conninfo=address) if for_worker else procrastinate.SyncPsycopgConnector(conninfo=address)
+    )
+    return procrastinate.App(connector=connector)
+
+
+def defer_render(address: str, render_id: int) -> int:
+    """Put a render into the queue; returns the job's number."""
+    with make_queue(address).open() as app:
+        return int(app.configure_task(RENDER, lock=f"render {render_id}").defer(render_id=render_id))

@@ -1,0 +1,121 @@
+"""Renders that were ordered, and how far they are."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from psycopg.rows import class_row
+from psycopg.types.json import Json
+
+from umbrax.core.errors import UmbraxError
+
+from .database import Database
+
+
+@dataclass(frozen=True)
+class RenderRow:
+    id: int
+    shot_id: int
+    revision: int
+    frames: list[int]
+    folder: str
+    file_name: str
+    pixel_type: str
+    upto: str | None
+    matte: str | None
+    state: str
+    cancel: bool
+    error: dict[str, Any] | None
+    job: int | None
+    created_at: datetime
+    changed_at: datetime
+    done: list[int]
+    seconds: float
+    bytes: int
+
+
+SELECT = """
+select r.*, coalesce(f.done, '{}') as done, coalesce(f.seconds, 0) as seconds, coalesce(f.bytes, 0)::bigint as bytes
+from renders r left join lateral (
+    select array_agg(frame order by frame) as done, sum(seconds) as seconds, sum(bytes) as bytes
+    from render_frames where render_id = r.id
+) f on true
+"""
+
+
+def add_render(
+    database: Database, shot_id: int, revision: int, frames: list[int], folder: str, file_name: str, pixel_type: str,
+    upto: str | None = None, matte: str | None = None,
+) -> int:  # fmt: skip
+    query = (
+        "insert into renders (shot_id, revision, frames, folder, file_name, pixel_type, upto, matte) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s) returning id"
+    )
+    with database.transaction() as connection:
+        row = connection.execute(query, (shot_id, revision, frames, folder, file_name, pixel_type, upto, matte)).fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+def get_render(database: Database, render_id: int) -> RenderRow:
+    with database.transaction() as connection, connection.cursor(row_factory=class_row(RenderRow)) as cursor:
+        found = cursor.execute(SELECT + "where r.id = %s", (render_id,)).fetchone()
+    if found is None:
+        error = UmbraxError("no-render", "no render of this number; it was removed")
+        error.status = 404
+        raise error
+    return found
+
+
+def list_renders(database: Database, shot_id: int) -> list[RenderRow]:
+    with database.transaction() as connection, connection.cursor(row_factory=class_row(RenderRow)) as cursor:
+        return cursor.execute(SELECT + "where r.shot_id = %s order by r.id desc limit 50", (shot_id,)).fetchall()
+
+
+def set_state(database: Database, render_id: int, state: str, error: dict[str, Any] | None = None) -> None:
+    query = "update renders set state = %s, error = %s, changed_at = now() where id = %s"
+    with database.transaction() as connection:
+        connection.execute(query, (state, Json(error) if error else None, render_id))
+
+
+def set_job(database: Database, render_id: int, job: int) -> None:
+    with database.transaction() as connection:
+        connection.execute("update renders set job = %s where id = %s", (job, render_id))
+
+
+def ask_to_cancel(database: Database, render_id: int) -> None:
+    """A queued render is cancelled at once, a running one at its next look."""
+    query = (
+        "update renders set cancel = true, changed_at = now(), "
+        "state = case when state = 'queued' then 'cancelled' else state end where id = %s and state in ('queued', 'running')"
+    )
+    with database.transaction() as connection:
+        connection.execute(query, (render_id,))
+
+
+def reopen(database: Database, render_id: int) -> None:
+    query = "update renders set state = 'queued', cancel = false, error = null, changed_at = now() where id = %s"
+    with database.transaction() as connection:
+        connection.execute(query, (render_id,))
+
+
+def frame_done(database: Database, render_id: int, frame: int, seconds: float, size: int) -> bool:
+    """Note a finished frame; True if the render was asked to stop."""
+    with database.transaction() as connection:
+        connection.execute(
+            "insert into render_frames (render_id, frame, seconds, bytes) values (%s, %s, %s, %s) "
+            "on conflict (render_id, frame) do update set seconds = excluded.seconds, bytes = excluded.bytes",
+            (render_id, frame, seconds, size),
+        )
+    return cancel_asked(database, render_id)
+
+
+def cancel_asked(database: Database, render_id: int) -> bool:
+    with database.transaction() as connection:
+        row = connection.execute("select cancel from renders where id = %s", (render_id,)).fetchone()
+    return row is None or bool(row[0])
+
+
+def set_folder(database: Database, render_id: int, folder: str) -> None:
+    with database.transaction() as connection:
+        connection.execute("update renders set folder = %s where id = %s", (folder, render_id))

@@ -1,0 +1,16 @@
+"""Writes the OpenAPI description from which the page's types are made: python -m umbrax.web.api_description FILE."""
+
+import json
+import sys
+from pathlib import Path
+
+from .app import describe_app
+
+
+def description() -> str:
+    """The description as stable JSON text."""
+    return json.dumps(describe_app().api_doc, indent=1, sort_keys=True) + "\n"
+
+
+if __name__ == "__main__":
+    Path(sys.argv[1]).write_text(description())

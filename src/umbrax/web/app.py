@@ -1,0 +1,75 @@
+"""The application: blueprints, one error handler, and the built page."""
+
+import mimetypes
+from pathlib import Path
+
+import structlog
+from flask import Response, jsonify, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException
+
+from umbrax import __version__
+from umbrax.core.errors import Cancelled, UmbraxError
+from umbrax.core.shot import first_problem
+from umbrax.settings import PROJECT, Settings, read_settings
+
+from . import describing, handoff, looks, shots, touching
+from .state import State, make_state
+
+PAGE = PROJECT / "frontend" / "dist"
+mimetypes.add_type("font/woff2", ".woff2")
+
+
+def _refused(error: ValidationError) -> Response:
+    response = jsonify({"error": {"code": "bad-request", "message": first_problem(error)}})
+    response.status_code = 400
+    return response
+
+
+def describe_app() -> OpenAPI:
+    """The application with its addresses but nothing behind them: enough to describe itself."""
+    app = OpenAPI(
+        __name__, info=Info(title="Umbrax", version=__version__), validation_error_status=400,
+        validation_error_callback=_refused, static_folder=None, doc_ui=False,
+    )  # fmt: skip
+    for module in (shots, looks, touching, describing, handoff):
+        app.register_api(module.api)
+    return app
+
+
+def make_app(settings: Settings | None = None, shared: State | None = None) -> OpenAPI:
+    """The application factory; tests hand in their own settings."""
+    app = describe_app()
+    app.extensions["umbrax"] = shared or make_state(settings or read_settings())
+    app.register_error_handler(UmbraxError, _told)
+    app.register_error_handler(Cancelled, lambda _: ("", 204))
+    app.register_error_handler(Exception, _unexpected)
+    app.add_url_rule("/", "page", _page)
+    app.add_url_rule("/<path:path>", "page_path", _page)
+    return app
+
+
+def _told(error: UmbraxError) -> tuple[Response, int]:
+    return jsonify({"error": error.payload()}), error.status
+
+
+def _unexpected(error: Exception) -> Response | tuple[Response, int]:
+    if isinstance(error, HTTPException):
+        response = jsonify({"error": {"code": "http", "message": f"{request.path}: {(error.name or 'refused').lower()}"}})
+        return response, error.code or 500
+    structlog.get_logger().exception("request failed", path=request.path)
+    message = "something went wrong in the server; the log has the details, nothing that was saved is lost"
+    return jsonify({"error": {"code": "internal", "message": message}}), 500
+
+
+def _page(path: str = "") -> Response:
+    """The built page; every address that is not a file is the page itself, which shows what the address means."""
+    if path.startswith("api/"):
+        response = jsonify({"error": {"code": "http", "message": f"/{path}: not found"}})
+        response.status_code = 404
+        return response
+    file = path if path and (PAGE / path).is_file() else "index.html"
+    response = send_from_directory(PAGE, file)
+    response.cache_control.max_age = 31536000 if Path(file).parts[0] == "assets" else 0
+    return response

@@ -1,0 +1,109 @@
+"""What the page is drawn from: what sources hold, and the parameter models of treatments, joins and pictures."""
+
+import json
+from typing import Any
+
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.core.errors import UmbraxError
+from umbrax.core.joins import JOINS
+from umbrax.core.mattes import MATTES, Refine
+from umbrax.core.pictures import PICTURES
+from umbrax.core.pictures.rebuild import Light
+from umbrax.core.references import matte_uses
+from umbrax.core.shot import Card
+from umbrax.core.treatments import STAGES, TREATMENTS
+from umbrax.media.sequences import frames_of, is_pattern
+
+from .shots import ShotPath, answered
+from .state import state
+
+api = APIBlueprint("describing", __name__, url_prefix="/api", abp_tags=[Tag(name="describing")])
+
+
+class ContentsQuery(BaseModel):
+    revision: int
+    frame: int
+
+
+class PassData(BaseModel):
+    name: str
+    kind: str
+    channels: list[str]
+
+
+class IdLayerData(BaseModel):
+    name: str
+    kind: str
+    ranks: int
+    names: list[str] | None
+
+
+class SourceData(BaseModel):
+    """A source at a frame; `problem` says why it cannot be read there."""
+
+    name: str
+    path: str
+    passes: list[PassData]
+    ids: list[IdLayerData]
+    missing: list[int]
+    problem: str | None = None
+
+
+class MatteUse(BaseModel):
+    id: str
+    uses: list[str]
+
+
+class Contents(BaseModel):
+    sources: list[SourceData]
+    mattes: list[MatteUse]
+    missing: list[int] = Field(description="frames of the shot for which a source has no file")
+
+
+@api.get("/shots/<int:shot_id>/contents", responses={200: Contents})
+def contents(path: ShotPath, query: ContentsQuery) -> Response:
+    """The passes and ID layers of every source, and where each matte is used."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    reader = shared.engine.reader(shot, shared.roots(path.shot_id))
+    sources = []
+    for name, source in shot.sources.items():
+        missing: list[int] = []
+        if is_pattern(source.path):
+            present = {frame + source.offset for frame in frames_of(reader.file_of(name, shot.format.first).parent / source.path.rsplit("/", 1)[-1])}
+            missing = [frame for frame in range(shot.format.first, shot.format.last + 1) if frame not in present]
+        try:
+            info = reader.describe(name, query.frame)
+            passes = [PassData(name=p.name, kind=p.kind, channels=list(p.channels)) for p in info.passes.values()]
+            ids = [
+                IdLayerData(name=i.name, kind=i.kind, ranks=i.ranks, names=None if i.names is None else sorted(i.names))
+                for i in info.ids.values()
+            ]
+            sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing))
+        except UmbraxError as error:
+            sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, problem=error.message))
+    lost = sorted({frame for source_data in sources for frame in source_data.missing})
+    mattes = [MatteUse(id=matte, uses=matte_uses(shot, matte)) for matte in shot.mattes]
+    return answered(Contents(sources=sources, mattes=mattes, missing=lost))
+
+
+@api.get("/models")
+def models() -> Response:
+    """The parameter models the card panel is drawn from: JSON Schema with titles, units and soft ranges."""
+    data: dict[str, Any] = {
+        "stages": list(STAGES),
+        "treatments": [
+            {"kind": t.kind, "title": t.title, "stage": t.stage, "summary": t.summary, "schema": t.params.model_json_schema(by_alias=True)}
+            for t in TREATMENTS
+        ],
+        "joins": [{"kind": j.kind, "title": j.title, "formula": j.formula} for j in JOINS],
+        "pictures": [{"kind": p.kind, "title": p.title, "schema": p.params.model_json_schema(by_alias=True)} for p in PICTURES],
+        "mattes": [{"kind": m.kind, "title": m.title} for m in MATTES],
+        "card": Card.model_json_schema(by_alias=True)["properties"]["opacity"],
+        "light": Light.model_json_schema(by_alias=True),
+        "refine": Refine.model_json_schema(by_alias=True),
+    }
+    return Response(json.dumps(data), mimetype="application/json")

@@ -1,0 +1,186 @@
+"""Hand-off: ordering renders, following, cancelling and trying them again, and fetching what was written."""
+
+import io
+import re
+import zipfile
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Any, Literal
+
+from flask import send_file
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.core.errors import UmbraxError
+from umbrax.jobs.queue import defer_render
+from umbrax.jobs.rendering import file_of
+from umbrax.media.sequences import frame_range
+from umbrax.render.output import RenderOrder, checked
+from umbrax.store import renders as store
+from umbrax.store.shots import get_shot
+
+from .shots import ShotPath, answered
+from .state import state
+
+api = APIBlueprint("handoff", __name__, url_prefix="/api", abp_tags=[Tag(name="handoff")])
+MOST_FRAMES = 100_000
+
+
+class RenderPath(BaseModel):
+    render_id: int
+
+
+class FilePath(RenderPath):
+    frame: int
+
+
+class RenderRequest(BaseModel):
+    """What to write; frames as 1001-1024, 1001,1005, or empty for the whole shot."""
+
+    revision: int
+    frames: str = ""
+    format: Literal["exr", "png"] = "exr"
+    type: Literal["half", "float", "8", "16"] | None = None
+    upto: str | None = None
+    matte: str | None = None
+
+
+class RenderData(BaseModel):
+    """A render and how far it is."""
+
+    id: int
+    shot_id: int
+    revision: int
+    first: int
+    last: int
+    total: int
+    done: list[int]
+    state: Literal["queued", "running", "done", "failed", "cancelled"]
+    cancelling: bool
+    file_name: str
+    type: str
+    what: str
+    message: str | None
+    seconds: float
+    bytes: int
+    created_at: datetime
+
+
+class RenderList(BaseModel):
+    renders: list[RenderData]
+
+
+def _data(row: store.RenderRow) -> RenderData:
+    message = None
+    if row.error:
+        place = ", ".join(f"{key} {row.error[key]}" for key in ("card", "frame") if row.error.get(key) is not None)
+        message = row.error["message"] + (f" ({place})" if place else "")
+    what = f"matte {row.matte}" if row.matte else f"up to {row.upto}" if row.upto else "finished picture"
+    return RenderData(
+        id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
+        done=row.done, state=row.state, cancelling=row.cancel and row.state == "running", file_name=row.file_name,  # type: ignore[arg-type]
+        type=row.pixel_type, what=what, message=message, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
+    )  # fmt: skip
+
+
+@api.get("/shots/<int:shot_id>/renders", responses={200: RenderList})
+def list_renders(path: ShotPath) -> Response:
+    """The renders of a shot, newest first."""
+    return answered(RenderList(renders=[_data(row) for row in store.list_renders(state().database, path.shot_id)]))
+
+
+@api.post("/shots/<int:shot_id>/renders", responses={200: RenderData})
+def order_render(path: ShotPath, body: RenderRequest) -> Response:
+    """Put a render into the queue."""
+    shared = state()
+    shot = shared.shot(path.shot_id, body.revision)
+    frames = frame_range(body.frames, shot.format.first, shot.format.last)
+    if len(frames) > MOST_FRAMES:
+        raise UmbraxError("bad-frames", f"expected at most {MOST_FRAMES} frames, got {len(frames)}")
+    stem = re.sub(r"[^a-z0-9]+", "-", (body.matte or get_shot(shared.database, path.shot_id).name).lower()).strip("-") or "shot"
+    name = f"{stem}.{{frame:04d}}.{body.format}"
+    kind = body.type or ("half" if body.format == "exr" else "8")
+    checked(shot, RenderOrder(tuple(frames), name, body.upto, body.matte, kind))
+    render_id = store.add_render(
+        shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, body.matte
+    )
+    store.set_folder(shared.database, render_id, str((shared.settings.renders / f"{render_id:06d}").resolve()))
+    _defer(render_id)
+    return answered(_data(store.get_render(shared.database, render_id)))
+
+
+def _defer(render_id: int) -> None:
+    store.set_job(state().database, render_id, defer_render(state().settings.database, render_id))
+
+
+@api.post("/renders/<int:render_id>/cancel", responses={200: RenderData})
+def cancel_render(path: RenderPath) -> Response:
+    """Stop a render; the frames that are complete stay."""
+    store.ask_to_cancel(state().database, path.render_id)
+    return answered(_data(store.get_render(state().database, path.render_id)))
+
+
+@api.post("/renders/<int:render_id>/retry", responses={200: RenderData})
+def retry_render(path: RenderPath) -> Response:
+    """Do the frames that are missing."""
+    row = store.get_render(state().database, path.render_id)
+    if row.state in ("failed", "cancelled"):
+        store.reopen(state().database, path.render_id)
+        _defer(path.render_id)
+    return answered(_data(store.get_render(state().database, path.render_id)))
+
+
+@api.get("/renders/<int:render_id>/frames/<int(signed=True):frame>")
+def get_frame(path: FilePath) -> Response:
+    """One finished frame as a file."""
+    row = store.get_render(state().database, path.render_id)
+    file = file_of(row, path.frame)
+    if path.frame not in row.done or not file.exists():
+        error = UmbraxError("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
+        error.status = 404
+        raise error
+    return send_file(file, as_attachment=True, download_name=file.name)
+
+
+@api.get("/renders/<int:render_id>/download")
+def download(path: RenderPath) -> Response:
+    """All finished frames in one zip, streamed file by file."""
+    row = store.get_render(state().database, path.render_id)
+    files = [file for frame in row.done if (file := file_of(row, frame)).exists()]
+    if not files:
+        raise UmbraxError("no-file", "nothing is finished yet; wait for the first frame")
+    name = row.file_name.split(".", 1)[0]
+    return Response(_zipped(files, name), mimetype="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'})
+
+
+class _Drain(io.RawIOBase):
+    """A file that only remembers what was written since it was last emptied."""
+
+    def __init__(self) -> None:
+        self.chunks: list[bytes] = []
+        self.at = 0
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, data: Any) -> int:
+        self.chunks.append(bytes(data))
+        self.at += len(data)
+        return len(data)
+
+    def tell(self) -> int:
+        return self.at
+
+    def empty(self) -> bytes:
+        data, self.chunks = b"".join(self.chunks), []
+        return data
+
+
+def _zipped(files: list[Any], folder: str) -> Iterator[bytes]:
+    drain = _Drain()
+    with zipfile.ZipFile(drain, "w", zipfile.ZIP_STORED) as archive:
+        for file in files:
+            archive.write(file, f"{folder}/{file.name}")
+            yield drain.empty()
+    yield drain.empty()

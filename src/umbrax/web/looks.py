@@ -1,0 +1,188 @@
+"""Looking: the preview protocol, thumbnails, frames for play, and exact values."""
+
+import hashlib
+import json
+from typing import Any, Literal
+
+import numpy as np
+from flask import request
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.core.edits import Edit
+from umbrax.core.errors import UmbraxError
+from umbrax.core.picture import Picture, Window
+from umbrax.core.reading import PICTURE_KINDS
+from umbrax.core.shot import Shot
+from umbrax.render.engine import SCALES, Looked, Want, statistics
+
+from . import encoding
+from .gate import Ticket
+from .shots import ShotPath, answered
+from .state import state
+
+api = APIBlueprint("looks", __name__, url_prefix="/api", abp_tags=[Tag(name="looks")])
+Kind = Literal["picture", "card", "pass", "ids", "matte", "tint", "cut"]
+
+
+class LookedAt(BaseModel):
+    """What is looked at."""
+
+    kind: Kind = "picture"
+    card: str | None = None
+    source: str | None = None
+    name: str | None = None
+    without: str | None = None
+
+    def want(self) -> Want:
+        return Want(**self.model_dump(include={"kind", "card", "source", "name", "without"}))
+
+
+class LookOrder(LookedAt):
+    """One look of a viewer; a newer sequence number overtakes an older one."""
+
+    revision: int
+    frame: int
+    scale: Literal[1, 2, 4, 8] = 1
+    window: tuple[int, int, int, int] | None = Field(None, description="x0, y0, x1, y1 at full size")
+    viewer: str = ""
+    sequence: int = 0
+    priority: Literal["look", "refine", "thumbnail", "prefetch"] = "look"
+    exposure: float = Field(0.0, ge=-20, le=20)
+    channel: encoding.Channel = "colour"
+    format: Literal["jpeg", "png"] = "jpeg"
+    overrides: list[Edit] = Field(default_factory=list)
+
+
+class ThumbQuery(LookedAt):
+    """A small picture at an address that never changes its meaning."""
+
+    revision: int
+    frame: int
+    scale: int = Field(8, description="1, 2, 4 or 8")
+    exposure: float = Field(0.0, ge=-20, le=20)
+    channel: encoding.Channel = "colour"
+    priority: Literal["thumbnail", "prefetch"] = "thumbnail"
+
+
+class ProbeOrder(LookedAt):
+    """Values around a full-size pixel of what is looked at."""
+
+    revision: int
+    frame: int
+    x: int
+    y: int
+    radius: int = Field(4, ge=0, le=16)
+    exposure: float = Field(0.0, ge=-20, le=20)
+
+
+class Probe(BaseModel):
+    """`value` are true floats; `pixels` sRGB codes of the surroundings, row by row, for the enlarged look."""
+
+    x: int
+    y: int
+    inside: bool
+    value: list[float | None]
+    channels: list[str]
+    size: int
+    pixels: list[list[int]]
+
+
+def compute(shot_id: int, shot: Shot, order: LookedAt, frame: int, window: Window | None, scale: int, ticket: Ticket | None) -> Looked:
+    if scale not in SCALES:
+        raise UmbraxError("bad-scale", f"cannot look at scale 1/{scale}; use 1, 2, 4 or 8")
+    extra: dict[str, Any] = {} if ticket is None else {"watch": ticket.watch}
+    return state().engine.make(shot, state().roots(shot_id), frame, order.want(), window=window, scale=scale, keep_going=True, **extra)
+
+
+def _scaled_window(shot: Shot, window: tuple[int, int, int, int] | None, scale: int) -> Window:
+    whole = shot.format.display
+    wanted = whole if window is None else Window(*window).intersect(whole)
+    return wanted.scaled(scale)
+
+
+def _is_data(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> bool:
+    if order.kind != "pass" or order.source is None or order.name is None:
+        return False
+    info = state().engine.reader(shot, state().roots(shot_id)).describe(order.source, frame)
+    return info.find(order.name).kind not in (*PICTURE_KINDS, "rgb_matte", "single_matte", "coverage")
+
+
+def _codes(shot_id: int, shot: Shot, order: Any, frame: int, picture: Picture, *, exact: bool = False) -> Any:
+    raw = order.kind == "matte"
+    data = _is_data(shot_id, shot, order, frame)
+    return encoding.as_eight_bits(picture, order.channel, order.exposure, data=data, raw=raw, exact=exact)
+
+
+def _headers(looked: Looked, window: Window, scale: int) -> dict[str, str]:
+    headers = {"X-Window": f"{window.x0},{window.y0},{window.x1},{window.y1}", "X-Scale": str(scale)}
+    if looked.problems:
+        card, error = next(iter(looked.problems.items()))
+        text = f"{card}: {error.message}" + (f" (and {len(looked.problems) - 1} more)" if len(looked.problems) > 1 else "")
+        headers["X-Problem"] = text.encode("ascii", "replace").decode()
+    return headers
+
+
+@api.post("/shots/<int:shot_id>/look")
+def look(path: ShotPath, body: LookOrder) -> Response:
+    """A window of a picture. 204 without work where a newer request of the same viewer has come."""
+    shared = state()
+    shot = shared.shot(path.shot_id, body.revision, body.overrides)
+    window = _scaled_window(shot, body.window, body.scale)
+    if window.empty:
+        return Response(status=204)
+    with shared.gate.enter(body.viewer, body.sequence, body.priority) as ticket:
+        looked = compute(path.shot_id, shot, body, body.frame, window, body.scale, ticket)
+        codes = _codes(path.shot_id, shot, body, body.frame, looked.picture, exact=body.format == "png")
+    data = encoding.png(codes) if body.format == "png" else encoding.jpeg(codes)
+    return Response(data, mimetype=f"image/{body.format}", headers=_headers(looked, window, body.scale))
+
+
+@api.get("/shots/<int:shot_id>/thumb")
+def thumb(path: ShotPath, query: ThumbQuery) -> Response:
+    """A whole small picture; a revision never changes, so browsers keep it."""
+    tag = hashlib.sha256(request.full_path.encode()).hexdigest()[:32]
+    if tag in request.if_none_match:
+        return Response(status=304)
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    window = shot.format.display.scaled(query.scale)
+    with shared.gate.enter("", 0, query.priority) as ticket:
+        looked = compute(path.shot_id, shot, query, query.frame, window, query.scale, ticket)
+        codes = _codes(path.shot_id, shot, query, query.frame, looked.picture)
+    response = Response(encoding.jpeg(codes, 88), mimetype="image/jpeg", headers=_headers(looked, window, query.scale))
+    if not looked.problems:  # a missing file may come; what was computed whole stays true
+        response.set_etag(tag)
+        response.cache_control.max_age = 86400
+        response.cache_control.private = True
+    else:
+        response.cache_control.no_store = True
+    return response
+
+
+@api.post("/shots/<int:shot_id>/probe", responses={200: Probe})
+def probe(path: ShotPath, body: ProbeOrder) -> Response:
+    """True values under the cursor and the pixels around it."""
+    shared = state()
+    shot = shared.shot(path.shot_id, body.revision)
+    around = Window(body.x - body.radius, body.y - body.radius, body.x + body.radius + 1, body.y + body.radius + 1)
+    inside = shot.format.display.contains(Window(body.x, body.y, body.x + 1, body.y + 1))
+    with shared.gate.enter("", 0, "look") as ticket:
+        picture = compute(path.shot_id, shot, body, body.frame, around, 1, ticket).picture
+    here = picture.pixels[body.radius, body.radius]
+    names = ["matte"] if body.kind == "matte" else ["red", "green", "blue", "alpha"][: picture.channels]
+    data = _is_data(path.shot_id, shot, body, body.frame)
+    codes = encoding.as_eight_bits(picture, "colour", body.exposure, data=data, raw=body.kind == "matte")
+    return answered(
+        Probe(
+            x=body.x, y=body.y, inside=inside, value=[float(v) if np.isfinite(v) else None for v in here], channels=names,
+            size=2 * body.radius + 1, pixels=codes.reshape(-1, 3).tolist(),
+        )  # fmt: skip
+    )
+
+
+@api.get("/debug/engine")
+def debug_engine() -> Response:
+    """Counters of the cache and of computed steps, for people who look into speed."""
+    return Response(json.dumps(statistics(state().engine)), mimetype="application/json")

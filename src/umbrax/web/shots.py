@@ -1,0 +1,159 @@
+"""Shows, shots, and edits on them."""
+
+from datetime import datetime
+from typing import Any
+
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.core.edits import Edit, plain_data
+from umbrax.core.shot import keyed_frames
+from umbrax.store import shots as store
+
+from .state import state
+
+api = APIBlueprint("shots", __name__, url_prefix="/api", abp_tags=[Tag(name="shots")])
+
+
+class ShotPath(BaseModel):
+    shot_id: int = Field(description="number of the shot")
+
+
+class ShotSummary(BaseModel):
+    """A shot on the home screen."""
+
+    id: int
+    name: str
+    show: str
+    revision: int
+    first: int
+    last: int
+    fps: float
+    width: int
+    height: int
+    cards: int
+    changed_at: datetime
+    poster: int
+    problem: str | None = None
+
+
+class ShowSummary(BaseModel):
+    id: int
+    name: str
+    sources: int
+    shots: list[ShotSummary]
+
+
+class ShowList(BaseModel):
+    shows: list[ShowSummary]
+
+
+class ShotState(BaseModel):
+    """A shot at its head: what the bench shows."""
+
+    id: int
+    show: str
+    name: str
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    command: str
+    undo_command: str | None
+    document: dict[str, Any]
+    keyed: dict[str, list[int]] = Field(description="frames with keys, by card")
+
+
+class EditOrder(BaseModel):
+    """Edits made against revision `base`, as one gesture."""
+
+    base: int
+    edits: list[Edit] = Field(min_length=1, max_length=200)
+    command: str = Field(min_length=1, max_length=200, description="what was done, in words")
+    gesture: str = Field(min_length=1, max_length=100)
+    tab: str = Field("", max_length=100)
+
+
+class MoveOrder(BaseModel):
+    tab: str = ""
+    force: bool = False
+
+
+class Head(BaseModel):
+    revision: int
+
+
+def answered(model: BaseModel) -> Response:
+    return Response(model.model_dump_json(by_alias=True), mimetype="application/json")
+
+
+def shot_state(row: store.ShotRow) -> ShotState:
+    shot = state().shot(row.id, row.head)
+    keyed = {card.id: sorted(keyed_frames(card)) for card in shot.build}
+    return ShotState(
+        id=row.id, show=row.show, name=row.name, revision=row.head, can_undo=row.parent is not None,
+        can_redo=row.redo is not None, command=row.command, undo_command=row.command if row.parent is not None else None,
+        document=plain_data(shot), keyed={card: frames for card, frames in keyed.items() if frames},
+    )  # fmt: skip
+
+
+@api.get("/health", responses={200: Head})
+def health() -> Response:
+    """Whether the server and its database answer."""
+    return answered(Head(revision=len(store.list_shows(state().database))))
+
+
+@api.get("/shows", responses={200: ShowList})
+def list_shows() -> Response:
+    """All shows with their shots."""
+    shared = state()
+    counts = store.count_sources(shared.database)
+    rows = store.list_shots(shared.database)
+    shows = [
+        ShowSummary(id=show.id, name=show.name, sources=counts.get(show.id, 0), shots=[_summary(r) for r in rows if r.show_id == show.id])
+        for show in store.list_shows(shared.database)
+    ]
+    return answered(ShowList(shows=shows))
+
+
+def _summary(row: store.ShotRow) -> ShotSummary:
+    shot = state().shot(row.id, row.head)
+    layout = shot.format
+    fps = layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps
+    return ShotSummary(
+        id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
+        width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, poster=layout.first,
+    )  # fmt: skip
+
+
+@api.get("/shots/<int:shot_id>", responses={200: ShotState})
+def get_shot(path: ShotPath) -> Response:
+    """A shot at its head."""
+    return answered(shot_state(store.get_shot(state().database, path.shot_id)))
+
+
+@api.get("/shots/<int:shot_id>/head", responses={200: Head})
+def get_head(path: ShotPath) -> Response:
+    """The number of the head only: asked often, to notice what other tabs do."""
+    return answered(Head(revision=store.get_shot(state().database, path.shot_id).head))
+
+
+@api.post("/shots/<int:shot_id>/edits", responses={200: ShotState})
+def edit_shot(path: ShotPath, body: EditOrder) -> Response:
+    """Apply edits on top of the head; 409 with what changed where they meet another tab's."""
+    row = store.edit_shot(
+        state().database, path.shot_id, body.base, body.edits, command=body.command, gesture=body.gesture, tab=body.tab
+    )
+    return answered(shot_state(row))
+
+
+@api.post("/shots/<int:shot_id>/undo", responses={200: ShotState})
+def undo(path: ShotPath, body: MoveOrder) -> Response:
+    """Go back one gesture."""
+    return answered(shot_state(store.move_head(state().database, path.shot_id, "undo", tab=body.tab, force=body.force)))
+
+
+@api.post("/shots/<int:shot_id>/redo", responses={200: ShotState})
+def redo(path: ShotPath, body: MoveOrder) -> Response:
+    """Go forward again on the newest branch."""
+    return answered(shot_state(store.move_head(state().database, path.shot_id, "redo", tab=body.tab, force=body.force)))

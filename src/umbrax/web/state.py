@@ -1,0 +1,61 @@
+"""What the views share: settings, database, engine, gate, and recently read revisions."""
+
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from pathlib import Path
+from threading import Lock
+
+from flask import current_app
+
+from umbrax.core import edits
+from umbrax.core.shot import Shot
+from umbrax.media.fastcopies import FastCopies
+from umbrax.render.engine import Engine
+from umbrax.settings import Settings
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision, get_shot
+
+from .gate import Gate
+
+
+@dataclass
+class State:
+    settings: Settings
+    database: Database
+    engine: Engine
+    gate: Gate = field(default_factory=Gate)
+    _revisions: "OrderedDict[tuple[int, int], Shot]" = field(default_factory=OrderedDict)
+    _folders: dict[int, Path] = field(default_factory=dict)
+    _lock: Lock = field(default_factory=Lock)
+
+    def shot(self, shot_id: int, revision: int, overrides: list[edits.Edit] | None = None) -> Shot:
+        """A revision's document (revisions never change, so they are remembered), with unsaved edits on top."""
+        key = (shot_id, revision)
+        with self._lock:
+            found = self._revisions.get(key)
+        if found is None:
+            found = get_revision(self.database, shot_id, revision).shot
+            with self._lock:
+                self._revisions[key] = found
+                while len(self._revisions) > 64:
+                    self._revisions.popitem(last=False)
+        return edits.apply(found, overrides) if overrides else found
+
+    def roots(self, shot_id: int) -> list[Path]:
+        with self._lock:
+            folder = self._folders.get(shot_id)
+        if folder is None:
+            folder = Path(get_shot(self.database, shot_id).folder)
+            with self._lock:
+                self._folders[shot_id] = folder
+        return [folder, *self.settings.media]
+
+
+def make_state(settings: Settings) -> State:
+    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    return State(settings, Database(settings.database), engine)
+
+
+def state() -> State:
+    found: State = current_app.extensions["umbrax"]
+    return found
