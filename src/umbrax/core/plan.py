@@ -18,7 +18,7 @@ from .kernels.resample import reduce_area, reduce_nearest
 from .mattes import MATTES
 from .mattes.combined import CombinedMatte, as_set
 from .mattes.ids import IdMatte, ids_of_names, shares
-from .mattes.refining import Refine, refined
+from .mattes.refining import Refine, inverted_edge, refined
 from .parameters import MatteRef
 from .picture import Picture, Window
 from .pictures import PICTURES
@@ -279,10 +279,10 @@ class ShotPlanner:
             plane = np.ascontiguousarray(given[0].pixels[..., channel : channel + 1])
             return np.float32(1) - plane if invert else plane
 
-        flipped = planes.edge if not invert else "one" if planes.edge == "empty" else "empty"
+        edge = inverted_edge(planes.edge) if invert else planes.edge
         return pointwise(
-            "matte channel 1", [channel, invert], [planes], compute, channels=1, edge=flipped,
-            domain=planes.domain.union(self.display) if invert else None, where=self.where,
+            "matte channel 1", [channel, invert], [planes], compute, channels=1, edge=edge,
+            domain=planes.domain.union(self.display) if edge == "one" else None, where=self.where,
         )  # fmt: skip
 
     def coverage(self, reference: MatteRef, scale: int) -> Step:

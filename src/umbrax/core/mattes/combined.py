@@ -13,7 +13,7 @@ from pydantic import Field
 
 from ..errors import UmbraxError
 from ..parameters import MatteReference
-from ..picture import Picture
+from ..picture import Picture, union_of
 from ..steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .ids import set_planes
@@ -93,11 +93,12 @@ def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:
 
     if not leaves:
         raise UmbraxError("empty-matte", f"matte {matte_id!r} combines nothing; name at least one matte")
-    domain = planner.display if any(inverted) else None
-    if domain is not None:
-        for leaf in leaves:
-            domain = domain.union(leaf.domain)
-    return pointwise(f"combined 1 {params.how}", inverted, leaves, compute, channels=3, domain=domain, where=planner.where)
+    endless = all(leaf.edge == "extend" for leaf in leaves)
+    return pointwise(
+        f"combined 1 {params.how}", inverted, leaves, compute, channels=3, edge="extend" if endless else "empty",
+        domain=union_of([planner.display if any(inverted) else leaves[0].domain, *(leaf.domain for leaf in leaves)]),
+        where=planner.where,
+    )  # fmt: skip
 
 
 MATTES.register(

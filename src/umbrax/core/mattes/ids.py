@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..kernels import ids as kernels
-from ..picture import Picture, Window
+from ..picture import Edge, Picture, Window
 from ..reading import IdLayer
 from ..steps import Planner, Step, content_key
 from .base import MATTES, MatteKind, MatteParams
@@ -49,13 +49,16 @@ def set_planes(planner: Planner, source: str, layer: IdLayer, ids: frozenset[int
     info = planner.source(source)
     reader, frame, where = planner.reader, planner.frame, planner.where
 
+    # a layer that fills the frame goes on outside: what the frame cuts off is no edge to choke or feather
+    edge: Edge = "extend" if layer.window.contains(info.display) else "empty"
+
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
         values, coverage = reader.ranks(source, frame, layer.name, window)
         pulled, total = kernels.pull(values, coverage, ids), kernels.sum_of_ranks(values, coverage)
-        return Picture(np.concatenate([pulled, shares(pulled, total), total], axis=2), window)
+        return Picture(np.concatenate([pulled, shares(pulled, total), total], axis=2), window, edge)
 
     key = content_key("ids 1", [info.identity, layer.name, ids], ())
-    return Step(key, "ID matte", layer.window, 3, (), lambda _: (), run, where=where, pointwise=True)
+    return Step(key, "ID matte", layer.window, 3, (), lambda _: (), run, edge, where, True)
 
 
 def shares(coverage: np.ndarray, total: np.ndarray) -> np.ndarray:

@@ -55,16 +55,21 @@ def reach(refine: Refine) -> int:
     return math.ceil(abs(refine.grow) + refine.feather) + 4 if refine.grow or refine.feather else 0
 
 
+def inverted_edge(edge: Edge) -> Edge:
+    """What stands outside an inverted matte."""
+    turned: dict[Edge, Edge] = {"empty": "one", "one": "empty", "extend": "extend"}
+    return turned[edge]
+
+
 def refined(step: Step, refine: Refine, display: Window) -> Step:
     """The step with refinements at this frame; nothing is added for neutral ones."""
     if refine == Refine():
         return step
     around = reach(refine)
-    domain = step.domain.grown(around)
-    if refine.invert:
+    edge = inverted_edge(step.edge) if refine.invert else step.edge
+    domain = step.domain if edge == "extend" else step.domain.grown(around)
+    if edge == "one":
         domain = domain.union(display)
-
-    edge: Edge = "one" if refine.invert and step.edge == "empty" else step.edge if not refine.invert else "empty"
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         big = given[0].crop(window.grown(around))

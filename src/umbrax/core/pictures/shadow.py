@@ -35,7 +35,8 @@ def _build(planner: Planner, params: ShadowPicture, scale: int, join: str) -> St
         whole = shadow.domain
         value = given[0].crop(whole).pixels[..., :colours].mean(axis=2, keepdims=True, dtype=np.float32)
         if alpha is not None:
-            known = np.clip(1 - given[1].crop(whole).pixels, 0, 1)
+            # a pixel the element covers only in part holds some of its shading as well
+            known = (given[1].crop(whole).pixels <= 1e-3).astype(np.float32)
             value = fill(value, whole, known)
         darkness = np.zeros((whole.height, whole.width, 4), np.float32)
         darkness[..., 3:] = np.clip(1 - value, 0, 1)

@@ -1,7 +1,7 @@
 """Bloom: light scattered around what is brighter than a threshold.
 
 The light is fed at full size, so that a lamp of two pixels blooms the same in every preview, and spread over octaves.
-Level k has the variance (4^k - 1) / 2 and the weight f^k; `size` is the radius that holds half of a point's light.
+Level k has the variance (4^k - 1) / 2 and weighs f times the next wider one; `size` is the radius that holds half of a point's light.
 """
 
 import math
@@ -31,7 +31,9 @@ class BloomParams(SpreadParams):
     size: Number = number(
         40.0, "Size", unit="px", low=1, high=1500, soft=(2, 200), step=0.5, formula="radius of half of a point's spread light"
     )
-    falloff: Number = number(0.8, "Fall-off", low=0.2, high=1.6, soft=(0.4, 1.2), formula="level k weighs falloff^k")
+    falloff: Number = number(
+        0.7, "Fall-off", low=0.2, high=1.2, soft=(0.3, 1.1), formula="each octave weighs falloff times the next wider one"
+    )
     strength: Number = number(0.3, "Strength", low=0, high=100, soft=(0, 2), formula="spread light x strength x tint")
     tint: Colour = colour((1.0, 1.0, 1.0), "Tint")
 
@@ -43,11 +45,11 @@ def _held(radius: float, weights: list[float]) -> float:
 
 
 def _weights_to(reach: float, falloff: float) -> list[float]:
-    """Weights falloff^k up to a fractional last level; level 0, the unspread light, has none."""
+    """Weights falloff^(reach - k) up to a fractional widest level; level 0, the unspread light, has none."""
     whole = int(reach)
-    weights = [0.0] + [falloff**k for k in range(1, whole + 1)]
+    weights = [0.0] + [falloff ** (reach - k) for k in range(1, whole + 1)]
     if reach > whole:
-        weights.append((reach - whole) * falloff ** (whole + 1))
+        weights.append((reach - whole) * falloff ** (reach - whole - 1))
     return weights
 
 

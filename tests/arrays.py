@@ -1,0 +1,137 @@
+"""A PassReader over arrays, and the small scene that many tests look at."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from umbrax.core.cache import PictureCache
+from umbrax.core.errors import UmbraxError
+from umbrax.core.evaluate import evaluate
+from umbrax.core.mattes.hashing import id_of_name
+from umbrax.core.picture import Picture, Window
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
+from umbrax.core.shot import Shot, read_data
+
+LETTERS = {1: ("Y",), 3: ("R", "G", "B"), 4: ("R", "G", "B", "A")}
+
+
+@dataclass
+class ArraySource:
+    """Passes `float32[h, w, c]` by name with their kind, and ID layers as (ids, coverages, names)."""
+
+    passes: dict[str, tuple[str, np.ndarray]]
+    ids: dict[str, tuple[np.ndarray, np.ndarray, dict[str, int] | None]] = field(default_factory=dict)
+    version: str = "1"
+
+    def info(self, name: str) -> FrameInfo:
+        height, width = next(iter(self.passes.values()))[1].shape[:2]
+        window = Window(0, 0, width, height)
+        passes = {
+            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], window, pixels.shape[2] == 4)
+            for key, (kind, pixels) in self.passes.items()
+        }
+        ids = {
+            key: IdLayer(key, "material" if "material" in key else "object", planes.shape[0], window, names)
+            for key, (planes, _, names) in self.ids.items()
+        }
+        return FrameInfo(f"{name} {self.version}", window, passes, ids)
+
+
+class ArrayReader:
+    """Counts what is read, so that tests can say what was not."""
+
+    def __init__(self, **sources: ArraySource):
+        self.sources = sources
+        self.read: list[tuple[str, str]] = []
+
+    def describe(self, source: str, frame: int) -> FrameInfo:
+        if source not in self.sources:
+            raise UmbraxError("missing-frame", f"source {source!r} has no frame {frame}")
+        return self.sources[source].info(source)
+
+    def pixels(self, source: str, frame: int, name: str, window: Window) -> np.ndarray:
+        self.read.append((source, name))
+        return self.sources[source].passes[name][1][window.y0 : window.y1, window.x0 : window.x1].copy()
+
+    def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[np.ndarray, np.ndarray]:
+        self.read.append((source, layer))
+        ids, coverage, _ = self.sources[source].ids[layer]
+        rows, columns = slice(window.y0, window.y1), slice(window.x0, window.x1)
+        return ids[:, rows, columns].copy(), coverage[:, rows, columns].copy()
+
+
+def disc(height: int, width: int, y: float, x: float, radius: float, samples: int = 8) -> np.ndarray:
+    """Exact coverage of a disc up to 1/samples^2."""
+    at = (np.mgrid[: height * samples, : width * samples] + 0.5) / samples
+    inside = np.hypot(at[0] - y, at[1] - x) < radius
+    return inside.reshape(height, samples, width, samples).mean(axis=(1, 3)).astype(np.float32)
+
+
+def ranked(coverages: dict[str, np.ndarray], ranks: int = 6) -> tuple[np.ndarray, np.ndarray, dict[str, int]]:
+    """ID planes of named coverages in falling order."""
+    names = {name: id_of_name(name) for name in coverages}
+    stack = np.stack(list(coverages.values()))
+    hashes = np.array(list(names.values()), np.uint32)
+    order = np.argsort(-stack, axis=0, kind="stable")[:ranks]
+    coverage = np.take_along_axis(stack, order, axis=0)
+    ids = np.where(coverage > 0, hashes[order], 0).astype(np.uint32)
+    return ids, coverage.astype(np.float32), names
+
+
+def scene(height: int = 90, width: int = 120) -> ArrayReader:
+    """A ball before a sky with a bright small lamp on it, and an opaque plate with a smooth ramp."""
+    ball = disc(height, width, height * 0.52, width * 0.45, height * 0.3)
+    lamp = np.zeros((height, width), np.float32)
+    lamp[height // 3 : height // 3 + 2, width // 2 : width // 2 + 2] = 1
+    lamp *= ball
+    body = ball - lamp
+    y, x = np.mgrid[:height, :width].astype(np.float32)
+    diffuse = np.stack([0.5 + 0.3 * x / width, 0.4 + 0.2 * y / height, 0.3 + 0 * x], axis=2) * body[..., None]
+    emission = np.stack([30 * lamp, 20 * lamp, 8 * lamp], axis=2)
+    beauty = np.concatenate([diffuse + emission, ball[..., None]], axis=2).astype(np.float32)
+    shadow = (1 - 0.6 * np.clip((y - height * 0.6) / height, 0, 1))[..., None].astype(np.float32)
+    plate = np.stack([0.2 + 0.5 * x / width, 0.3 + 0 * x, 0.6 - 0.3 * y / height], axis=2).astype(np.float32)
+    station = ArraySource(
+        {
+            "rgba": ("beauty", beauty), "diffuse": ("diffuse", diffuse.astype(np.float32)),
+            "emission": ("emission", emission.astype(np.float32)), "shadow": ("shadow", shadow),
+        },
+        {
+            "object_ids": ranked({"ball": body, "lamp": lamp}),
+            "material_ids": ranked({"enamel": body, "glass": lamp}),
+        },
+    )  # fmt: skip
+    return ArrayReader(station=station, valley=ArraySource({"rgba": ("beauty", plate)}))
+
+
+def shot_of(build: list[dict[str, Any]], *, width: int = 120, height: int = 90, **rest: Any) -> Shot:
+    """A shot over the scene with the usual mattes."""
+    mattes = {
+        "ball": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
+        "lamp": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["lamp"]},
+        "glass": {"kind": "id", "source": "station", "layer": "material_ids", "names": ["glass"]},
+    }
+    data = {
+        "umbrax": 1, "name": "test", "format": {"width": width, "height": height, "first": 1, "last": 10},
+        "sources": {"station": {"path": "s.exr"}, "valley": {"path": "v.exr"}}, "mattes": mattes | rest.pop("mattes", {}),
+        "build": build, **rest,
+    }  # fmt: skip
+    return read_data(data)
+
+
+PLATE = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
+STATION = {"id": "station", "picture": {"kind": "rebuild", "source": "station"}}
+
+
+def card(base: dict[str, Any], **more: Any) -> dict[str, Any]:
+    return {**base, **more}
+
+
+def make(
+    shot: Shot, reader: ArrayReader, *, scale: int = 1, window: Window | None = None, frame: int = 1, cache: PictureCache | None = None
+) -> Picture:
+    """The finished picture on a window at a scale."""
+    step = ShotPlanner(shot, frame, reader).picture(None, scale)
+    return evaluate(step, shot.format.display.scaled(scale) if window is None else window, PictureCache(1 << 30) if cache is None else cache)

@@ -1,0 +1,177 @@
+"""Only what is needed is computed: content keys, windows, the cache, cancellation, broken cards, threads."""
+
+from concurrent.futures import ThreadPoolExecutor
+
+import numpy as np
+import pytest
+from arrays import PLATE, STATION, card, make, scene, shot_of
+
+from umbrax.core.cache import PictureCache
+from umbrax.core.errors import Cancelled, UmbraxError
+from umbrax.core.evaluate import evaluate
+from umbrax.core.picture import Picture, Window
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.steps import Step, content_key
+
+WHOLE = Window(0, 0, 120, 90)
+
+
+def finish(**settings: object) -> dict[str, object]:
+    return {"id": "finish", "treat": True, "treatments": [{"id": "t9", "kind": "grade", **settings}]}
+
+
+def graded_station(exposure: float) -> dict[str, object]:
+    return card(STATION, treatments=[{"id": "t1", "kind": "grade", "exposure": exposure, "through": "ball"}])
+
+
+def test_a_changed_parameter_of_the_front_card_computes_that_card_only() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.5)]), reader, cache=cache)
+    cache.counters.computed.clear()
+    read = len(reader.read)
+    make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.6)]), reader, cache=cache)
+    assert cache.counters.computed == {"grade": 1}
+    assert len(reader.read) == read, "nothing was read again"
+
+
+def test_a_changed_parameter_further_back_leaves_what_lies_behind_it() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.5)]), reader, cache=cache)
+    cache.counters.computed.clear()
+    make(shot_of([PLATE, graded_station(2.0), finish(exposure=0.5)]), reader, cache=cache)
+    assert cache.counters.computed == {"grade": 2, "mix 1": 1, "join 1 over": 1}
+
+
+def test_a_still_is_computed_once_for_all_frames() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    shot = shot_of([card(PLATE, treatments=[{"id": "t", "kind": "soften", "size": 4}])])
+    for frame in (1, 2, 3):
+        make(shot, reader, frame=frame, cache=cache)
+    assert cache.counters.computed["soften"] == 1
+
+
+def test_bloom_feeds_are_shared_while_only_its_look_changes() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    for strength in (0.2, 0.4):
+        bloom = {"id": "t9", "kind": "bloom", "strength": strength}
+        make(shot_of([PLATE, STATION, {"id": "f", "treat": True, "treatments": [bloom]}]), reader, cache=cache)
+    assert cache.counters.computed["feed bloom 1"] == 1
+    assert cache.counters.computed["bloom"] == 2
+
+
+def test_what_a_source_now_holds_changes_the_picture() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    first = make(shot_of([PLATE]), reader, cache=cache).pixels
+    kind, pixels = reader.sources["valley"].passes["rgba"]
+    reader.sources["valley"].passes["rgba"] = (kind, pixels * 2)
+    reader.sources["valley"].version = "2"
+    assert np.array_equal(make(shot_of([PLATE]), reader, cache=cache).pixels[..., :3], first[..., :3] * 2)
+
+
+def test_only_the_window_is_read() -> None:
+    seen: list[Window] = []
+
+    class Watching(type(scene())):  # type: ignore[misc]
+        def pixels(self, source: str, frame: int, name: str, window: Window) -> np.ndarray:
+            seen.append(window)
+            return super().pixels(source, frame, name, window)
+
+    reader = Watching(**scene().sources)
+    make(shot_of([card(PLATE, treatments=[{"id": "t", "kind": "soften", "size": 2}])]), reader, window=Window(50, 40, 60, 50))
+    assert len(seen) == 1
+    assert seen[0].width < 40
+
+
+def test_cancelling_stops_between_steps_and_leaves_the_cache_whole() -> None:
+    calls = [0]
+
+    def watch() -> None:
+        calls[0] += 1
+        if calls[0] == 4:
+            raise Cancelled
+
+    shot, cache = shot_of([PLATE, graded_station(1.0), finish(exposure=1)]), PictureCache(1 << 28)
+    step = ShotPlanner(shot, 1, scene()).picture()
+    with pytest.raises(Cancelled):
+        evaluate(step, WHOLE, cache, watch=watch)
+    assert calls[0] == 4
+    assert np.array_equal(evaluate(step, WHOLE, cache).pixels, make(shot, scene()).pixels)
+
+
+def test_large_windows_are_computed_in_bands_with_the_same_pixels(monkeypatch: pytest.MonkeyPatch) -> None:
+    shot = shot_of([PLATE, graded_station(1.0)])
+    whole = make(shot, scene()).pixels
+    monkeypatch.setattr("umbrax.core.evaluate.BAND_PIXELS", 120 * 7)
+    looks = [0]
+    step = ShotPlanner(shot, 1, scene()).picture()
+    out = evaluate(step, WHOLE, PictureCache(1 << 28), watch=lambda: looks.__setitem__(0, looks[0] + 1))
+    assert np.array_equal(out.pixels, whole)
+    assert looks[0] > 60, "it looks up between bands"
+
+
+def test_eight_threads_get_what_one_gets() -> None:
+    shot = shot_of([PLATE, graded_station(1.0), finish(exposure=0.4, contrast=1.2)])
+    wants = [(frame, upto, n) for frame in (1, 2) for upto in ("sky", "station", "finish") for n in (1, 2, 4)]
+    reader = scene()
+
+    def one(want: tuple[int, str, int], cache: PictureCache) -> np.ndarray:
+        step = ShotPlanner(shot, want[0], reader).picture(want[1], want[2])
+        return evaluate(step, WHOLE.scaled(want[2]), cache).pixels
+
+    alone = [one(want, PictureCache(1 << 28)) for want in wants]
+    shared = PictureCache(2 << 20)  # small: entries come and go
+    with ThreadPoolExecutor(8) as pool:
+        together = list(pool.map(lambda want: one(want, shared), wants * 4))
+    for index, pixels in enumerate(together):
+        assert np.array_equal(pixels, alone[index % len(wants)])
+
+
+def test_a_broken_card_is_named_and_the_others_still_compute() -> None:
+    broken = {"id": "balloon", "picture": {"kind": "plate", "source": "balloon"}}
+    shot = shot_of([PLATE, broken, STATION], sources={k: {"path": k} for k in ("station", "valley", "balloon")})
+    with pytest.raises(UmbraxError) as told:
+        ShotPlanner(shot, 7, scene()).picture()
+    assert told.value.where.card == "balloon"
+    assert told.value.where.frame == 7
+    planner = ShotPlanner(shot, 7, scene(), keep_going=True)
+    out = evaluate(planner.picture(), WHOLE, PictureCache(1 << 28))
+    assert list(planner.broken) == ["balloon"]
+    assert np.array_equal(out.pixels, make(shot_of([PLATE, STATION]), scene()).pixels)
+
+
+def test_running_a_shot_adds_no_kernel_signature() -> None:
+    from umbrax.core.kernels import KERNELS
+
+    make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.4, contrast=1.2, hue=20)]), scene())
+    for name, dispatcher in KERNELS.items():
+        assert dispatcher._can_compile is False, f"{name} may compile for anything"
+        assert len(dispatcher.signatures) == 1, name
+
+
+def picture(value: float, size: int = 10) -> Picture:
+    return Picture(np.full((size, size, 1), value, np.float32), Window(0, 0, size, size))
+
+
+def test_the_cache_stays_within_its_limit_and_keeps_what_is_dear() -> None:
+    cache = PictureCache(4 * 400)
+    cache.put("dear", picture(1), seconds=10.0)
+    for number in range(20):
+        cache.put(f"cheap {number}", picture(2), seconds=0.001)
+        assert cache.size <= cache.limit
+    assert cache.get("dear", Window(0, 0, 5, 5)) is not None
+    assert cache.counters.evicted == 17
+    cache.put("too large", picture(0, 100))
+    assert cache.get("too large", Window(0, 0, 1, 1)) is None
+
+
+def test_a_cached_picture_answers_only_for_windows_inside_its_own() -> None:
+    cache = PictureCache(1 << 20)
+    cache.put("p", picture(1))
+    assert cache.get("p", Window(2, 2, 8, 8)) is not None
+    assert cache.get("p", Window(5, 5, 11, 8)) is None
+
+
+def test_content_keys_tell_apart_what_differs() -> None:
+    base = Step(content_key("read 1", ["a"], ()), "read", WHOLE, 4, (), lambda _: (), lambda w, _: picture(0))
+    keys = {content_key("grade 1", {"exposure": e}, (base,)) for e in (0.0, 0.5)} | {content_key("grade 2", {"exposure": 0.0}, (base,))}
+    assert len(keys) == 3

@@ -1,0 +1,189 @@
+"""The harness: what holds for every registered treatment, join and matte kind, present and future.
+
+A new entry falls under it by being registered; EXAMPLES gives settings at which it really does something.
+"""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from arrays import PLATE, STATION, ArrayReader, card, make, scene, shot_of
+
+from umbrax.core.cache import PictureCache
+from umbrax.core.colour import srgb_from_linear
+from umbrax.core.evaluate import evaluate
+from umbrax.core.joins import JOINS
+from umbrax.core.kernels.resample import reduce_area
+from umbrax.core.mattes import MATTES
+from umbrax.core.parameters import MatteRef
+from umbrax.core.picture import Picture, Window
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.shot import Shot
+from umbrax.core.treatments import TREATMENTS
+
+EXAMPLES: dict[str, dict[str, Any]] = {
+    "grade": {"exposure": 0.7, "contrast": 1.3, "saturation": 1.4, "offset": [0.02, 0.0, 0.01]},
+    "soften": {"size": 5.0, "aspect": 1.5},
+    "bloom": {"threshold": 1.0, "size": 14.0, "strength": 0.6},
+}
+NEUTRAL: dict[str, dict[str, Any]] = {"grade": {}, "soften": {"size": 0.0}, "bloom": {"strength": 0.0}}
+MATTE_EXAMPLES: dict[str, dict[str, Any]] = {
+    "id": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
+    "combined": {"kind": "combined", "how": "except", "mattes": ["ball", "glass"]},
+}
+REFINED = {"refine": {"grow": -1.5, "feather": 3.0}}
+KINDS = TREATMENTS.kinds()
+
+
+def treated(kind: str, settings: dict[str, Any], *, on_treat_card: bool = False, **more: Any) -> Shot:
+    treatment = {"id": "t1", "kind": kind, **settings, **more}
+    if on_treat_card:
+        return shot_of([PLATE, STATION, {"id": "finish", "treat": True, "treatments": [treatment]}])
+    return shot_of([PLATE, card(STATION, treatments=[treatment])])
+
+
+def test_every_treatment_and_matte_kind_has_an_example() -> None:
+    assert set(EXAMPLES) == set(NEUTRAL) == set(KINDS)
+    assert set(MATTE_EXAMPLES) == set(MATTES.kinds())
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("settings", [{"enabled": False}, {"amount": 0.0}, None])
+def test_neutral_settings_give_the_input_bit_for_bit(kind: str, settings: dict[str, Any] | None) -> None:
+    changed = NEUTRAL[kind] if settings is None else {**EXAMPLES[kind], **settings}
+    plain = make(shot_of([PLATE, STATION]), scene()).pixels
+    assert np.array_equal(make(treated(kind, changed), scene()).pixels, plain)
+    assert np.array_equal(make(treated(kind, changed, on_treat_card=True), scene()).pixels, plain)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_example_does_something(kind: str) -> None:
+    plain = make(shot_of([PLATE, STATION]), scene()).pixels
+    assert np.abs(make(treated(kind, EXAMPLES[kind]), scene()).pixels - plain).max() > 0.01
+
+
+@pytest.mark.parametrize("on_treat_card", [False, True])
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_window_equals_the_whole_bit_for_bit(kind: str, on_treat_card: bool) -> None:
+    shot = treated(kind, EXAMPLES[kind], on_treat_card=on_treat_card)
+    whole = make(shot, scene())
+    for window in (Window(37, 21, 64, 50), Window(0, 0, 9, 90), Window(100, 80, 120, 90), Window(59, 44, 60, 45)):
+        assert np.array_equal(make(shot, scene(), window=window).pixels, whole.crop(window).pixels)
+
+
+def view_difference(small: Picture, whole: Picture, n: int) -> np.ndarray:
+    """How far a preview is from the reduced final picture, in view values."""
+    grown = whole.crop(small.window.magnified(n)) if n > 1 else whole
+    reduced = reduce_area(np.ascontiguousarray(grown.pixels), n)
+    inside = [srgb_from_linear(np.clip(p[..., :3], 0, 1)) for p in (small.pixels, reduced)]
+    return np.abs(inside[0] - inside[1])
+
+
+def assert_within(difference: np.ndarray, tolerance: tuple[float, float]) -> None:
+    assert difference.mean() <= tolerance[0]
+    assert np.percentile(difference, 99) <= tolerance[1]
+
+
+@pytest.mark.parametrize("n", [2, 4, 8])
+@pytest.mark.parametrize("kind", KINDS)
+def test_previews_agree_with_the_final_at_every_scale(kind: str, n: int) -> None:
+    size = {"width": 960, "height": 720}
+    reader = scene(720, 960)
+    example = {"bloom": {"threshold": 1.0, "size": 60.0, "strength": 0.6}, "soften": {"size": 20.0}}.get(kind, EXAMPLES[kind])
+    shot = shot_of([PLATE, card(STATION, treatments=[{"id": "t1", "kind": kind, **example}])], **size)
+    whole, small = make(shot, reader), make(shot, reader, scale=n)
+    assert_within(view_difference(small, whole, n), TREATMENTS.get(kind).tolerance)
+
+
+@pytest.mark.parametrize("n", [2, 4, 8])
+@pytest.mark.parametrize("kind", JOINS.kinds())
+def test_joins_agree_with_the_final_at_every_scale(kind: str, n: int) -> None:
+    reader = scene(720, 960)
+    shot = shot_of([PLATE, card(STATION, join=kind, opacity=0.9)], width=960, height=720)
+    assert_within(view_difference(make(shot, reader, scale=n), make(shot, reader), n), (1 / 255, 4 / 255))
+
+
+@pytest.mark.parametrize("n", [2, 4, 8])
+@pytest.mark.parametrize("extra", [{}, REFINED, {"refine": {"invert": True}}])
+@pytest.mark.parametrize("kind", MATTES.kinds())
+def test_mattes_at_a_scale_are_the_reduced_full_matte(kind: str, extra: dict[str, Any], n: int) -> None:
+    shot = shot_of([PLATE], mattes={"m": MATTE_EXAMPLES[kind] | extra}, width=120, height=88)
+    planner, cache = ShotPlanner(shot, 1, scene(88, 120)), PictureCache(1 << 28)
+    whole = evaluate(planner.coverage(MatteRef(matte="m"), 1), Window(0, 0, 120, 88), cache)
+    small = evaluate(planner.coverage(MatteRef(matte="m"), n), Window(0, 0, 120 // n, 88 // n), cache)
+    assert small.pixels == pytest.approx(reduce_area(whole.pixels, n), abs=1 / 255)
+
+
+@pytest.mark.parametrize("extra", [{}, REFINED])
+@pytest.mark.parametrize("kind", MATTES.kinds())
+def test_mattes_in_a_window_equal_the_whole(kind: str, extra: dict[str, Any]) -> None:
+    shot = shot_of([PLATE], mattes={"m": MATTE_EXAMPLES[kind] | extra})
+    step = ShotPlanner(shot, 1, scene()).coverage(MatteRef(matte="m"), 1)
+    whole = evaluate(step, Window(0, 0, 120, 90), PictureCache(1 << 28))
+    part = evaluate(step, Window(31, 20, 77, 51), PictureCache(1 << 28))
+    assert np.array_equal(part.pixels, whole.crop(part.window).pixels)
+
+
+def wild(height: int = 40, width: int = 50) -> ArrayReader:
+    """Light from -50 to 1e4."""
+    reader = scene(height, width)
+    rng = np.random.default_rng(0)
+    for name in ("rgba", "diffuse", "emission"):
+        kind, pixels = reader.sources["station"].passes[name]
+        noisy = pixels.copy()
+        noisy[..., :3] = rng.choice(np.array([-50, -0.1, 0, 0.5, 40, 1e4], np.float32), noisy[..., :3].shape)
+        reader.sources["station"].passes[name] = (kind, noisy)
+    return reader
+
+
+@pytest.mark.parametrize("on_treat_card", [False, True])
+@pytest.mark.parametrize("kind", KINDS)
+def test_wild_values_give_no_nan_and_leave_alpha_in_range(kind: str, on_treat_card: bool) -> None:
+    data = treated(kind, EXAMPLES[kind], on_treat_card=on_treat_card)
+    shot = data.model_copy(update={"format": data.format.model_copy(update={"width": 50, "height": 40})})
+    out = make(shot, wild()).pixels
+    assert np.isfinite(out).all()
+    assert out[..., 3].min() >= -1e-6
+    assert out[..., 3].max() <= 1 + 1e-5
+
+
+@pytest.mark.parametrize(("height", "width"), [(1, 1), (1, 7), (7, 1), (13, 17)])
+@pytest.mark.parametrize("kind", KINDS)
+def test_tiny_and_odd_frames_at_every_scale(kind: str, height: int, width: int) -> None:
+    data = treated(kind, EXAMPLES[kind])
+    shot = data.model_copy(update={"format": data.format.model_copy(update={"width": width, "height": height})})
+    for n in (1, 2, 4, 8):
+        out = make(shot, scene(height, width), scale=n)
+        assert out.window == Window(0, 0, width, height).scaled(n)
+        assert np.isfinite(out.pixels).all()
+
+
+def animated_names(kind: str) -> list[str]:
+    fields = TREATMENTS.get(kind).params.model_fields
+    return [name for name, field in fields.items() if field.annotation is float and field.metadata != [] and name in EXAMPLES[kind]]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_keyed_number_equals_the_plain_one_at_its_frame(kind: str) -> None:
+    names = animated_names(kind)
+    assert names, "every example animates at least one number"
+    for name in names:
+        value = EXAMPLES[kind][name]
+        keyed = {**EXAMPLES[kind], name: {"keys": [[1, value, "linear"], [9, value / 2, "linear"]]}}
+        half = {**EXAMPLES[kind], name: value * 0.75}
+        assert np.array_equal(make(treated(kind, keyed), scene(), frame=1).pixels, make(treated(kind, EXAMPLES[kind]), scene()).pixels)
+        assert np.array_equal(make(treated(kind, keyed), scene(), frame=5).pixels, make(treated(kind, half), scene()).pixels)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_inputs_are_never_changed(kind: str) -> None:
+    reader = scene()
+    before = {name: pixels.copy() for name, (_, pixels) in reader.sources["station"].passes.items()}
+    cache = PictureCache(1 << 28)
+    make(shot_of([PLATE, STATION]), reader, cache=cache)
+    kept = {key: entry.picture.pixels.copy() for key, entry in cache._entries.items()}
+    make(treated(kind, EXAMPLES[kind], through="ball") if kind != "bloom" else treated(kind, EXAMPLES[kind]), reader, cache=cache)
+    for key, pixels in kept.items():
+        assert np.array_equal(cache._entries[key].picture.pixels, pixels)
+    for name, pixels in before.items():
+        assert np.array_equal(reader.sources["station"].passes[name][1], pixels)

@@ -1,0 +1,64 @@
+"""Keyframes: eases by their formulas, holds outside, bounds and order."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from umbrax.core.parameters import Parameters, colour, number
+from umbrax.core.timing import Colour, Keys, Number, at_frame, bezier_ease, eased
+
+
+class Lamp(Parameters):
+    gain: Number = number(1.0, "Gain", low=0, high=10)
+    tint: Colour = colour((1.0, 1.0, 1.0), "Tint")
+
+
+class Lamps(Parameters):
+    lamps: dict[str, Lamp]
+
+
+@given(st.floats(0, 1))
+def test_smooth_is_the_cubic_of_the_document(u: float) -> None:
+    assert eased(u, "smooth") == pytest.approx(3 * u**2 - 2 * u**3)
+
+
+@given(st.floats(0, 1), st.floats(0, 1), st.floats(0, 1), st.floats(-1, 2), st.floats(-1, 2))
+def test_a_bezier_passes_through_its_own_points(t: float, x1: float, x2: float, y1: float, y2: float) -> None:
+    x = 3 * (1 - t) ** 2 * t * x1 + 3 * (1 - t) * t * t * x2 + t**3
+    slope = abs(3 * (1 - t) ** 2 * x1 + 6 * (1 - t) * t * (x2 - x1) + 3 * t * t * (1 - x2))
+    if slope > 0.05:  # where time hardly moves, t is not determined by it
+        y = 3 * (1 - t) ** 2 * t * y1 + 3 * (1 - t) * t * t * y2 + t**3
+        assert bezier_ease(x, x1, y1, x2, y2) == pytest.approx(y, abs=1e-6)
+
+
+def test_values_hold_before_the_first_and_after_the_last_key() -> None:
+    keys = Keys.model_validate({"keys": [[10, 1.0, "linear"], [20, 3.0, "hold"], [30, 5.0, "linear"]]})
+    assert [keys.at(f) for f in (0, 10, 15, 20, 29, 30, 99)] == [1, 1, 2, 3, 3, 5, 5]
+
+
+def test_numbers_and_colours_at_any_depth_are_resolved() -> None:
+    lamps = Lamps.model_validate(
+        {"lamps": {"a": {"gain": {"keys": [[1, 0, "linear"], [3, 4, "linear"]]}, "tint": {"keys": [[1, [0, 0, 0], "linear"], [3, [2, 4, 6], "linear"]]}}}}
+    )
+    assert at_frame(lamps, 2).lamps["a"] == Lamp(gain=2.0, tint=(1.0, 2.0, 3.0))
+    plain = Lamps(lamps={"a": Lamp()})
+    assert at_frame(plain, 2) is plain
+
+
+@pytest.mark.parametrize(
+    "gain",
+    [
+        {"keys": [[2, 1, "linear"], [1, 2, "linear"]]}, {"keys": []}, {"keys": [[1, 11, "linear"]]}, {"keys": [[1, 1, "bouncy"]]},
+        {"keys": [[1, 1, ["bezier", 1.5, 0, 0, 1]]]}, -1, "much", float("inf"), {"keys": [[1, float("nan"), "linear"]]},
+    ],
+)  # fmt: skip
+def test_bad_keys_are_refused(gain: object) -> None:
+    with pytest.raises(ValidationError):
+        Lamp.model_validate({"gain": gain})
+
+
+def test_what_is_written_is_read_again() -> None:
+    lamp = Lamp.model_validate({"gain": {"keys": [[1, 2.5, ["bezier", 0.1, 0.2, 0.3, 0.4]]]}})
+    assert Lamp.model_validate(lamp.model_dump(mode="json")) == lamp
+    assert Lamp().model_dump(mode="json") == {}
