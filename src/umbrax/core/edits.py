@@ -137,15 +137,18 @@ def touched(edits: Iterable[Edit]) -> set[Path]:
     return paths
 
 
+_ABSENT = object()
+
+
 def changed(old: Any, new: Any, path: Path = ()) -> set[Path]:
     """The paths at which two documents differ, as deep as they can be told apart."""
     if old == new:
         return set()
     if isinstance(old, dict) and isinstance(new, dict):
-        return set().union(*(changed(old.get(key), new.get(key), (*path, key)) for key in {*old, *new}))
+        return set().union(*(changed(old.get(key, _ABSENT), new.get(key, _ABSENT), (*path, key)) for key in {*old, *new}))
     if _keyed(old) and _keyed(new):
         mine, other = {item["id"]: item for item in old}, {item["id"]: item for item in new}
-        found: set[Path] = set().union(*(changed(mine.get(key), other.get(key), (*path, key)) for key in {*mine, *other}))
+        found: set[Path] = set().union(*(changed(mine.get(key, _ABSENT), other.get(key, _ABSENT), (*path, key)) for key in {*mine, *other}))
         if [key for key in mine if key in other] != [key for key in other if key in mine]:
             found.add((*path, ORDER))
         return found

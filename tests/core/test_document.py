@@ -1,0 +1,165 @@
+"""The shot document: canonical text, refusals with their path, references, migrations, edits."""
+
+import json
+from typing import Any
+
+import pytest
+from arrays import PLATE, STATION, card, shot_of
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
+from umbrax.core import edits
+from umbrax.core.errors import UmbraxError
+from umbrax.core.references import matte_uses
+from umbrax.core.shot import Shot, canonical, digest, keyed_frames, read_data, read_text
+
+GRADE = {"id": "t1", "kind": "grade", "exposure": 0.5, "through": "ball"}
+EDIT: TypeAdapter[edits.Edit] = TypeAdapter(edits.Edit)
+
+
+def data(**changes: Any) -> dict[str, Any]:
+    base = json.loads(canonical(shot_of([PLATE, card(STATION, treatments=[GRADE])])))
+    return base | changes
+
+
+def refused(value: Any) -> UmbraxError:
+    with pytest.raises(UmbraxError) as told:
+        read_data(value)
+    return told.value
+
+
+def test_canonical_text_is_sorted_tight_and_survives_reading() -> None:
+    text = canonical(read_data(data()))
+    assert text == json.dumps(json.loads(text), sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+    assert canonical(read_text(text)) == text
+    assert digest(text) == digest(canonical(read_text(text)))
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"colour": {"workin": "x"}}, "colour.workin: unknown key"),
+        ({"build": [card(PLATE, opacity=2)]}, "build.0.opacity: input should be less than or equal to 1"),
+        ({"build": [card(PLATE, join="ovr")]}, "unknown join 'ovr', did you mean 'over'?"),
+        ({"build": [card(PLATE, treatments=[{"id": "t", "kind": "blom"}])]}, "unknown treatment 'blom', did you mean 'bloom'?"),
+        ({"build": [card(PLATE, treatments=[{"id": "t", "kind": "soften", "sise": 2}])]}, "build.0.treatments.0.sise: unknown key"),
+        ({"build": [{"id": "x"}]}, "expected a picture, or treat: true"),
+        ({"build": [{"id": "x", "treat": True, "picture": PLATE["picture"]}]}, "a treat card has no picture"),
+        ({"build": [PLATE, PLATE]}, "two cards have the id 'sky'"),
+        ({"build": [card(PLATE, cut=["bal"])]}, "unknown matte 'bal', did you mean 'ball'?"),
+        ({"build": [{"id": "x", "picture": {"kind": "plate", "source": "vally"}}]}, "unknown source 'vally', did you mean 'valley'?"),
+        ({"format": {"width": 10**9, "height": 2, "first": 1, "last": 2}}, "format.width"),
+        ({"format": {"width": 9, "height": 2, "first": 5, "last": 2}}, "expected last at or after first"),
+        ({"umbrax": 7}, "newer than 1"),
+        ({"umbrax": "one"}, "expected \"umbrax\" to be a version number"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_is_said_in_one_line_with_its_path(change: dict[str, Any], says: str) -> None:
+    message = str(refused(data(**change)))
+    assert says in message
+    assert "\n" not in message
+
+
+def test_a_cycle_of_mattes_is_refused_naming_its_path() -> None:
+    mattes = {
+        "a": {"kind": "combined", "how": "any_of", "mattes": ["b"]},
+        "b": {"kind": "combined", "how": "any_of", "mattes": [{"matte": "c", "invert": True}]},
+        "c": {"kind": "combined", "how": "any_of", "mattes": ["a"]},
+    }
+    assert "a -> b -> c -> a" in str(refused(data(mattes=mattes | data()["mattes"])))
+
+
+@pytest.mark.parametrize("text", ["", "[]", "{", '{"umbrax": 1, "name": NaN}', '{"umbrax": 1, "x": Infinity}', "[" * 100000])
+def test_text_that_is_no_document_is_refused(text: str) -> None:
+    with pytest.raises(UmbraxError):
+        read_text(text)
+
+
+def test_version_zero_is_brought_forward() -> None:
+    old = data()
+    old["cards"] = old.pop("build")
+    old["format"] = {"width": 120, "height": 90, "range": [1, 10]}
+    assert canonical(read_data(old | {"umbrax": 0})) == canonical(read_data(data()))
+
+
+def test_aliases_of_saved_documents_still_open() -> None:
+    shot = read_data(data(build=[card(PLATE, join="add", treatments=[{"id": "t", "kind": "blur", "size": 3}])]))
+    assert shot.build[0].join == "plus"
+    assert shot.build[0].treatments[0].kind == "soften"
+
+
+def test_keys_of_a_card_and_uses_of_a_matte_are_found() -> None:
+    keyed = GRADE | {"exposure": {"keys": [[3, 0, "smooth"], [7, 1, "smooth"]]}}
+    shot = shot_of([PLATE, card(STATION, treatments=[keyed], cut=["ball"])])
+    assert keyed_frames(shot.build[1]) == {3, 7}
+    assert matte_uses(shot, "ball") == ["card station, cut", "card station, treatment t1"]
+
+
+def apply(shot: Shot, *changes: dict[str, Any]) -> Shot:
+    return edits.apply(shot, [EDIT.validate_python(change) for change in changes])
+
+
+def test_edits_by_ids_and_what_they_leave_alone() -> None:
+    shot = read_data(data())
+    exposure = ["build", "station", "treatments", "t1", "exposure"]
+    edited = apply(shot, {"op": "set", "path": exposure, "value": 1.5})
+    assert edited.card("station").treatments[0].model_dump()["exposure"] == 1.5
+    assert canonical(apply(edited, {"op": "set", "path": exposure, "value": 0.5})) == canonical(shot)
+    reset = apply(shot, {"op": "set", "path": exposure, "value": None})
+    assert "exposure" not in canonical(reset)
+    moved = apply(shot, {"op": "move", "path": ["build", "sky"], "before": None})
+    assert [c.id for c in moved.build] == ["station", "sky"]
+    added = apply(shot, {"op": "insert", "path": ["build"], "item": {"id": "f", "treat": True}, "before": "station"})
+    assert [c.id for c in added.build] == ["sky", "f", "station"]
+    refined = apply(shot, {"op": "set", "path": ["mattes", "ball", "refine", "grow"], "value": -2})
+    assert refined.mattes["ball"].refine.grow == -2
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"op": "set", "path": ["build", "station", "opacity"], "value": 3},
+        {"op": "remove", "path": ["mattes", "ball"]},
+        {"op": "set", "path": ["build", "gone", "opacity"], "value": 0.3},
+        {"op": "insert", "path": ["build"], "item": {"id": "sky", "treat": True}},
+    ],
+)  # fmt: skip
+def test_edits_that_would_break_the_document_are_refused_whole(change: dict[str, Any]) -> None:
+    with pytest.raises(UmbraxError):
+        apply(read_data(data()), change)
+
+
+def differences(*changes: dict[str, Any]) -> set[edits.Path]:
+    shot = read_data(data())
+    return edits.changed(edits.plain_data(shot), edits.plain_data(apply(shot, *changes)))
+
+
+def conflict(mine: dict[str, Any], theirs: dict[str, Any]) -> bool:
+    return bool(edits.conflicts([EDIT.validate_python(mine)], differences(theirs)))
+
+
+EXPOSURE = {"op": "set", "path": ["build", "station", "treatments", "t1", "exposure"], "value": 2}
+OPACITY = {"op": "set", "path": ["build", "station", "opacity"], "value": 0.5}
+NO_STATION = {"op": "remove", "path": ["build", "station"]}
+NEW_CARD = {"op": "insert", "path": ["build"], "item": {"id": "f", "treat": True}}
+
+
+def test_edits_meet_only_where_their_paths_do() -> None:
+    assert conflict(EXPOSURE, EXPOSURE | {"value": 1})
+    assert not conflict(EXPOSURE, OPACITY)
+    assert conflict(EXPOSURE, NO_STATION)
+    assert conflict(NO_STATION, EXPOSURE)
+    assert not conflict(OPACITY, NEW_CARD)
+    assert not conflict(NEW_CARD, NEW_CARD | {"item": {"id": "g", "treat": True}})
+    move = {"op": "move", "path": ["build", "sky"], "before": None}
+    assert conflict(move, move)
+    assert not conflict(move, OPACITY)
+
+
+JSON = st.recursive(st.none() | st.integers() | st.text(max_size=3), lambda c: st.dictionaries(st.text(max_size=3), c, max_size=4))
+
+
+@given(JSON, JSON)
+def test_nothing_changed_means_equal_and_the_reverse(a: Any, b: Any) -> None:
+    assert (not edits.changed(a, b)) == (a == b)

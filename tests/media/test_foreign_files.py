@@ -1,0 +1,179 @@
+"""Files the stand-in did not write: layers, mixed types, parts, ID layers; values bit for bit."""
+
+from pathlib import Path
+
+import numpy as np
+import OpenEXR
+import pytest
+from foreign import id_header, id_of, id_planes, write, write_parts
+
+from umbrax.core.cache import PictureCache
+from umbrax.core.evaluate import evaluate
+from umbrax.core.parameters import MatteRef
+from umbrax.core.picture import Window
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.shot import Source, read_data
+from umbrax.media.fastcopies import FastCopies
+from umbrax.media.files import inspect
+from umbrax.media.listing import list_passes
+from umbrax.media.reader import MediaReader
+
+H, W = 24, 40
+RNG = np.random.default_rng(3)
+
+
+def reader_of(path: Path, tmp_path: Path, **source: object) -> MediaReader:
+    return MediaReader({"s": Source.model_validate({"path": path.name, **source})}, [path.parent], FastCopies(tmp_path / "fast"))
+
+
+def plane(dtype: type = np.float16) -> np.ndarray:
+    return RNG.normal(0, 3, (H, W)).astype(dtype)
+
+
+def mixed_file(tmp_path: Path) -> tuple[Path, dict[str, np.ndarray]]:
+    channels = {
+        **{letter: plane() for letter in "RGB"}, "A": RNG.random((H, W)).astype(np.float16),
+        **{f"Beauty Passes.DiffuseDirect.{c}": plane() for c in "RGB"},
+        **{f"vray_specular.{c}": plane(np.float32) for c in ("red", "green", "blue")},
+        "Z": RNG.uniform(1, 9, (H, W)).astype(np.float32),
+        "objectID.Y": RNG.integers(0, 2**32, (H, W), dtype=np.uint32),
+        **{f"N.{c}": plane(np.float32) for c in "XYZ"},
+    }  # fmt: skip
+    channels["Z"][3, 4] = np.inf
+    return write(tmp_path / "shot.0001.exr", channels), channels
+
+
+def test_layers_types_and_kinds(tmp_path: Path) -> None:
+    path, _ = mixed_file(tmp_path)
+    found = {p["name"]: p for p in list_passes(str(path))["passes"]}
+    kinds = {name: (p["kind"], p["type"]) for name, p in found.items()}
+    assert kinds == {
+        "rgba": ("beauty", "half"), "Beauty Passes.DiffuseDirect": ("diffuse", "half"), "vray_specular": ("specular", "float"),
+        "Z": ("depth", "float"), "objectID": ("object_index", "uint"), "N": ("normal", "float"),
+    }  # fmt: skip
+    assert found["Beauty Passes.DiffuseDirect"]["of"] == "direct"
+    assert found["vray_specular"]["channels"] == ["vray_specular.red", "vray_specular.green", "vray_specular.blue"]
+
+
+def test_values_come_through_bit_for_bit(tmp_path: Path) -> None:
+    path, channels = mixed_file(tmp_path)
+    reader = reader_of(path, tmp_path)
+    info = reader.describe("s", 1)
+    whole = Window(0, 0, W, H)
+    for name, found in info.passes.items():
+        pixels = reader.pixels("s", 1, name, whole)
+        for index, channel in enumerate(found.channels):
+            expected = channels[channel]
+            if expected.dtype == np.uint32:
+                continue
+            assert np.array_equal(pixels[..., index], expected.astype(np.float32)), channel
+    window = Window(7, 3, 19, 11)
+    assert np.array_equal(reader.pixels("s", 1, "Z", window)[..., 0], channels["Z"][3:11, 7:19])
+    index = reader.pixels("s", 1, "objectID", whole)[..., 0]
+    assert np.array_equal(index, channels["objectID.Y"].astype(np.float32))
+
+
+ODD_IDS = [0x7FC00001, 0xFFC12345, 0x7F800000, 0x00000001, 0x807FFFFF, 0x80000000]  # NaN, infinite and denormal patterns
+
+
+@pytest.mark.parametrize("ranks", [1, 2, 4, 6, 8])
+@pytest.mark.parametrize("letters", ["RGBA", "rgba"])
+@pytest.mark.parametrize("dtype", [np.float32, np.float16])
+def test_coverages_of_names_patterns_and_odd_bit_patterns(tmp_path: Path, ranks: int, letters: str, dtype: type) -> None:
+    names = ["crate_1", "crate_2", "crates/lid", "Lampe über Tür", "floor"]
+    hashes = np.array([*(id_of(name) for name in names), *ODD_IDS, 0], np.uint32)
+    ids = hashes[RNG.integers(0, len(hashes), (ranks, H, W))]
+    coverage = RNG.dirichlet(np.ones(ranks), (H, W)).transpose(2, 0, 1).astype(dtype)
+    channels = {**{c: plane() for c in "RGBA"}, **id_planes("objs", ids, coverage, letters=letters, dtype=dtype)}
+    path = write(tmp_path / "ids.exr", channels, id_header("objs", names))
+    reader = reader_of(path, tmp_path)
+    assert reader.describe("s", 1).ids["objs"].ranks == ranks + ranks % 2 * 0
+
+    def pulled(wanted: list[object]) -> np.ndarray:
+        matte = {"kind": "id", "source": "s", "layer": "objs", "names": wanted}
+        shot = read_data(
+            {"umbrax": 1, "name": "x", "format": {"width": W, "height": H, "first": 1, "last": 1}, "sources": {"s": {"path": "ids.exr"}},
+             "mattes": {"m": matte}, "build": []}
+        )  # fmt: skip
+        step = ShotPlanner(shot, 1, reader).coverage(MatteRef(matte="m"), 1)
+        return evaluate(step, Window(0, 0, W, H), PictureCache(1 << 26)).pixels[..., 0]
+
+    def expected(wanted: set[int]) -> np.ndarray:
+        total = np.zeros((H, W), np.float32)
+        for rank in range(ranks):
+            total += np.where(np.isin(ids[rank], np.array(sorted(wanted), np.uint32)), coverage[rank].astype(np.float32), np.float32(0))
+        return total
+
+    assert np.array_equal(pulled(["floor"]), expected({id_of("floor")}))
+    assert np.array_equal(pulled(["crate_1", "Lampe über Tür"]), expected({id_of("crate_1"), id_of("Lampe über Tür")}))
+    assert np.array_equal(pulled(["crate*"]), expected({id_of(n) for n in names[:3]}))
+    assert np.array_equal(pulled([f"#{i:08x}" for i in ODD_IDS]), expected(set(ODD_IDS)))
+    assert np.array_equal(pulled([f"#{i:08x}" for i in hashes if i]), expected({int(i) for i in hashes if i}))
+
+
+def test_ids_without_a_manifest_in_a_side_car_and_two_layers(tmp_path: Path) -> None:
+    ids = np.full((2, H, W), id_of("a"), np.uint32)
+    coverage = np.full((2, H, W), 0.5, np.float32)
+    channels = id_planes("objs", ids, coverage) | id_planes("mats", ids, coverage)
+    header = id_header("objs", None, key="aaaaaaa") | id_header("mats", None, key="bbbbbbb")
+    header["cryptomatte/bbbbbbb/manif_file"] = "side.json"
+    (tmp_path / "side.json").write_text('{"a": "%08x"}' % id_of("a"))
+    found = {i["layer"]: i for i in list_passes(str(write(tmp_path / "two.exr", channels, header)))["ids"]}
+    assert found["objs"]["names"] is None
+    assert found["mats"]["names"] == ["a"]
+
+
+def test_id_like_channels_without_metadata_stay_other(tmp_path: Path) -> None:
+    channels = id_planes("mystery", np.ones((2, H, W), np.uint32), np.ones((2, H, W)))
+    found = list_passes(str(write(tmp_path / "m.exr", channels)))
+    assert found["ids"] == []
+    assert {p["kind"] for p in found["passes"]} == {"other"}
+
+
+def test_parts_are_passes_of_their_own_name(tmp_path: Path) -> None:
+    parts = [
+        ("beauty", {c: plane() for c in "RGBA"}, {}), ("specular", {c: plane() for c in "RGB"}, {}),
+        ("depth", {"Z": plane(np.float32)}, {}),
+        ("objs", id_planes("objs", np.full((2, H, W), id_of("a"), np.uint32), np.ones((2, H, W))), id_header("objs", ["a"])),
+    ]  # fmt: skip
+    path = write_parts(tmp_path / "parts.exr", parts)
+    info = inspect(path)
+    assert {p.name: p.kind for p in info.passes} == {"beauty": "beauty", "specular": "specular", "depth": "depth", "objs": "ids"}
+    reader = reader_of(path, tmp_path)
+    assert np.array_equal(reader.pixels("s", 1, "specular", Window(0, 0, W, H))[..., 1], parts[1][1]["G"].astype(np.float32))
+    assert reader.ranks("s", 1, "objs", Window(0, 0, W, H))[0][0, 0, 0] == id_of("a")
+
+
+def test_a_data_window_unlike_the_display_window(tmp_path: Path) -> None:
+    header = {
+        "dataWindow": (np.array([-4, 2], np.int32), np.array([W - 5, H + 1], np.int32)),
+        "displayWindow": (np.array([0, 0], np.int32), np.array([49, 29], np.int32)),
+    }
+    path = write(tmp_path / "over.exr", {c: plane() for c in "RGBA"}, header)
+    info = inspect(path)
+    assert info.display == Window(0, 0, 50, 30)
+    assert info.passes[0].window == Window(-4, 2, W - 4, H + 2)
+
+
+def test_nan_and_infinity_in_light_become_dark_and_stay_in_depth(tmp_path: Path) -> None:
+    light = {c: plane() for c in "RGB"}
+    light["R"][5, 6], light["G"][5, 7] = np.nan, np.inf
+    depth = plane(np.float32)
+    depth[5, 6] = np.inf
+    reader = reader_of(write(tmp_path / "bad.exr", {**light, "Z": depth}), tmp_path)
+    pixels = reader.pixels("s", 1, "rgba", Window(0, 0, W, H))
+    assert pixels[5, 6, 0] == 0
+    assert pixels[5, 7, 1] == 0
+    assert np.isfinite(pixels).all()
+    assert np.isinf(reader.pixels("s", 1, "Z", Window(0, 0, W, H))[5, 6, 0])
+
+
+@pytest.mark.parametrize("compression", ["NO", "RLE", "ZIPS", "ZIP", "PIZ", "PXR24", "DWAA", "DWAB", "B44", "B44A"])
+def test_every_compression_opens_as_the_openexr_package_decodes_it(tmp_path: Path, compression: str) -> None:
+    channels = {c: plane() for c in "RGBA"}
+    path = write(tmp_path / "c.exr", channels, {"compression": getattr(OpenEXR, f"{compression}_COMPRESSION")})
+    with OpenEXR.File(str(path), separate_channels=True) as file:
+        decoded = {c: file.channels()[c].pixels for c in "RGBA"}
+    pixels = reader_of(path, tmp_path).pixels("s", 1, "rgba", Window(0, 0, W, H))
+    for index, letter in enumerate("RGBA"):
+        assert np.array_equal(pixels[..., index], decoded[letter].astype(np.float32))

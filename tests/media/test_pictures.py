@@ -1,0 +1,107 @@
+"""Eight and sixteen bit pictures in and out: transfer functions, association, complete files only."""
+
+from pathlib import Path
+
+import numpy as np
+import OpenEXR
+import OpenImageIO as oiio
+import pytest
+
+from umbrax.core.colour import linear_from_srgb
+from umbrax.core.errors import UmbraxError
+from umbrax.core.picture import Window
+from umbrax.core.shot import Source
+from umbrax.media.fastcopies import FastCopies
+from umbrax.media.reader import MediaReader
+from umbrax.media.writing import pixel_type, write_picture
+
+RNG = np.random.default_rng(9)
+
+
+def save(path: Path, pixels: np.ndarray, kind: str) -> Path:
+    spec = oiio.ImageSpec(pixels.shape[1], pixels.shape[0], pixels.shape[2], kind)
+    spec.attribute("oiio:UnassociatedAlpha", 1)
+    out = oiio.ImageOutput.create(str(path))
+    assert out.open(str(path), spec)
+    assert out.write_image(np.ascontiguousarray(pixels))
+    assert out.close()
+    return path
+
+
+def read(path: Path, tmp_path: Path, **source: object) -> np.ndarray:
+    reader = MediaReader({"s": Source.model_validate({"path": path.name, **source})}, [path.parent], FastCopies(tmp_path / "fast"))
+    info = reader.describe("s", 1)
+    name = next(iter(info.passes))
+    return reader.pixels("s", 1, name, info.passes[name].window)
+
+
+@pytest.mark.parametrize(("ending", "kind", "top"), [("png", "uint8", 255), ("png", "uint16", 65535), ("tif", "uint16", 65535), ("tif", "uint8", 255)])
+def test_integer_pictures_are_srgb_and_become_associated(tmp_path: Path, ending: str, kind: str, top: int) -> None:
+    codes = RNG.integers(0, top + 1, (6, 7, 4)).astype(kind)
+    pixels = read(save(tmp_path / f"p.{ending}", codes, kind), tmp_path)
+    alpha = codes[..., 3:] / top
+    assert pixels[..., 3:] == pytest.approx(alpha, abs=1e-6)
+    assert pixels[..., :3] == pytest.approx(linear_from_srgb(codes[..., :3] / top) * alpha, abs=2e-6)
+
+
+def test_the_colour_of_a_source_can_be_set(tmp_path: Path) -> None:
+    path = save(tmp_path / "p.png", np.full((4, 4, 3), 128, np.uint8), "uint8")
+    assert read(path, tmp_path, colour="raw")[0, 0, 0] == pytest.approx(128 / 255)
+    assert read(path, tmp_path, colour="srgb_tx")[0, 0, 0] == pytest.approx(linear_from_srgb(np.array(128 / 255)))
+
+
+def light() -> np.ndarray:
+    pixels = RNG.uniform(0, 2, (9, 11, 4)).astype(np.float32)
+    pixels[..., 3] = RNG.uniform(0.2, 1, (9, 11))
+    return pixels
+
+
+def test_float_exr_is_written_bit_for_bit_and_half_is_that_rounded(tmp_path: Path) -> None:
+    pixels = light()
+    for kind, dtype in (("float", np.float32), ("half", np.float16)):
+        write_picture(tmp_path / f"{kind}.exr", pixels, kind)  # type: ignore[arg-type]
+        with OpenEXR.File(str(tmp_path / f"{kind}.exr"), separate_channels=True) as file:
+            for index, letter in enumerate("RGBA"):
+                assert np.array_equal(file.channels()[letter].pixels, pixels[..., index].astype(dtype))
+
+
+@pytest.mark.parametrize(("kind", "step"), [("8", 1 / 255), ("16", 1 / 65535)])
+def test_png_is_unassociated_and_goes_through_the_view(tmp_path: Path, kind: str, step: float) -> None:
+    pixels = light()
+    pixels[..., :3] *= 0.1
+    write_picture(tmp_path / "p.png", pixels, kind)  # type: ignore[arg-type]
+    again = read(tmp_path / "p.png", tmp_path)
+    assert again[..., 3] == pytest.approx(pixels[..., 3], abs=step)
+    colour, expected = again[..., :3] / again[..., 3:], pixels[..., :3] / pixels[..., 3:]
+    assert np.abs(colour - expected).max() < 3 * step
+
+
+def test_a_matte_is_one_channel_without_a_view(tmp_path: Path) -> None:
+    matte = np.linspace(0, 1, 256, dtype=np.float32).reshape(16, 16, 1)
+    write_picture(tmp_path / "m.exr", matte, "half")
+    with OpenEXR.File(str(tmp_path / "m.exr"), separate_channels=True) as file:
+        assert list(file.channels()) == ["Y"]
+    write_picture(tmp_path / "m.png", matte, "8")
+    codes = oiio.ImageBuf(str(tmp_path / "m.png")).get_pixels(oiio.UINT8)
+    assert np.array_equal(codes[..., 0].ravel(), np.arange(256))
+
+
+def test_what_cannot_be_written_says_so_and_leaves_nothing(tmp_path: Path) -> None:
+    with pytest.raises(UmbraxError, match=r"cannot write '.gif'"):
+        pixel_type(Path("x.gif"), None)
+    with pytest.raises(UmbraxError, match=r".png cannot hold 'half'; use 8 or 16"):
+        pixel_type(Path("x.png"), "half")
+    (tmp_path / "file").write_text("")
+    with pytest.raises(UmbraxError, match="cannot make the folder"):
+        write_picture(tmp_path / "file" / "x.exr", light(), "half")
+    (tmp_path / "d.exr").mkdir()
+    with pytest.raises((UmbraxError, OSError)):
+        write_picture(tmp_path / "d.exr", light(), "half")
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["d.exr", "file"]
+
+
+def test_a_still_answers_on_every_frame_and_windows_agree(tmp_path: Path) -> None:
+    path = save(tmp_path / "p.png", RNG.integers(0, 255, (20, 30, 3)).astype(np.uint8), "uint8")
+    reader = MediaReader({"s": Source(path=path.name)}, [tmp_path], FastCopies(tmp_path / "fast"))
+    whole = reader.pixels("s", 1, "rgba", Window(0, 0, 30, 20))
+    assert np.array_equal(reader.pixels("s", 99, "rgba", Window(4, 5, 12, 9)), whole[5:9, 4:12])

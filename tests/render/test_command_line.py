@@ -1,0 +1,128 @@
+"""The command line on plain files, with no database or server."""
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import OpenEXR
+import pytest
+
+from umbrax.core.shot import read_text
+from umbrax.media.fastcopies import FastCopies
+from umbrax.render.engine import Engine, Want
+
+UMBRAX = [sys.executable, "-c", "from umbrax.cli import main; main()"]
+
+
+def umbrax(*words: str, state: Path) -> subprocess.CompletedProcess[str]:
+    environment = {key: value for key, value in os.environ.items() if not key.startswith("UMBRAX")}
+    environment |= {"UMBRAX_STATE": str(state), "UMBRAX_DATABASE": "postgresql://nobody@127.0.0.1:1/none"}
+    return subprocess.run([*UMBRAX, *words], capture_output=True, text=True, env=environment, timeout=240, check=False)
+
+
+@pytest.fixture(scope="module")
+def place(demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A copy of the demo that tests may write beside, with its own fast copies."""
+    folder = tmp_path_factory.mktemp("work")
+    shutil.copytree(demo, folder / "demo")
+    return folder
+
+
+def read_exr(path: Path) -> dict[str, np.ndarray]:
+    with OpenEXR.File(str(path), separate_channels=True) as file:
+        return {name: channel.pixels for name, channel in file.channels().items()}
+
+
+def test_a_frame_is_the_engines_picture_bit_for_bit_and_half_is_that_rounded(place: Path) -> None:
+    shot_file = place / "demo" / "dome-at-dusk.umbrax.json"
+    made = umbrax("render", str(shot_file), "--frames", "1002", "--out", str(place / "f.{frame:04d}.exr"), "--type", "float", "--json", state=place)
+    assert made.returncode == 0, made.stderr
+    lines = [json.loads(line) for line in made.stdout.splitlines()]
+    assert lines[0]["frame"] == 1002
+    assert lines[-1] == {"done": 1}
+    engine = Engine(FastCopies(place / "fast"))
+    picture = engine.make(read_text(shot_file.read_text()), [place / "demo"], 1002, Want()).picture.pixels
+    float_file = read_exr(place / "f.1002.exr")
+    for index, letter in enumerate("RGBA"):
+        assert float_file[letter].dtype == np.float32
+        assert np.array_equal(float_file[letter], picture[..., index])
+    assert umbrax("render", str(shot_file), "--frames", "1002", "--out", str(place / "h.exr"), state=place).returncode == 0
+    half_file = read_exr(place / "h.exr")
+    for index, letter in enumerate("RGBA"):
+        assert np.array_equal(half_file[letter], picture[..., index].astype(np.float16))
+
+
+def test_upto_matte_and_scale(place: Path) -> None:
+    shot_file = str(place / "demo" / "dome-at-dusk.umbrax.json")
+    for words, name in ((("--upto", "sky"), "sky"), (("--matte", "mast lamps"), "lamps"), (("--scale", "1/4"), "small")):
+        made = umbrax("render", shot_file, "--frames", "1001", "--out", str(place / f"{name}.exr"), *words, state=place)
+        assert made.returncode == 0, made.stderr
+    plate = read_exr(place / "demo" / "plates" / "valley.exr")
+    sky = read_exr(place / "sky.exr")
+    assert np.array_equal(sky["R"], plate["R"])
+    lamps = read_exr(place / "lamps.exr")
+    assert list(lamps) == ["Y"]
+    assert 0 < lamps["Y"].astype(np.float64).sum() < 2000
+    assert read_exr(place / "small.exr")["R"].shape == (180, 320)
+
+
+def test_passes_and_validate_answer_as_promised(place: Path) -> None:
+    found = json.loads(umbrax("passes", str(place / "demo" / "station"), "--json", state=place).stdout)
+    assert found["frames"] == [1001, 1003]
+    assert found["missing"] == []
+    assert found["size"] == [1280, 720]
+    assert found["data_window"] == [0, 0, 1280, 720]
+    assert all({"name", "kind", "channels", "type", "part", "why"} <= set(p) for p in found["passes"])
+    one = json.loads(umbrax("passes", str(place / "demo" / "station" / "station.1001.exr"), "--json", state=place).stdout)
+    assert one["frames"] is None
+    checked = umbrax("validate", str(place / "demo" / "dome-at-dusk.umbrax.json"), "--json", state=place)
+    assert json.loads(checked.stdout)["ok"] is True
+
+
+def changed(place: Path, name: str, change: Any) -> str:
+    data = json.loads((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
+    change(data)
+    path = place / "demo" / name
+    path.write_text(json.dumps(data))
+    return str(path)
+
+
+def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path) -> None:
+    shot = str(place / "demo" / "dome-at-dusk.umbrax.json")
+    outside = changed(place, "outside.umbrax.json", lambda d: d["sources"]["valley"].update(path="../../../etc/hosts"))
+    cycle = changed(place, "cycle.umbrax.json", lambda d: d["mattes"].update(a={"kind": "combined", "how": "any_of", "mattes": ["a"]}))
+    unknown = changed(place, "unknown.umbrax.json", lambda d: d["build"][0].update(opcaity=1))
+    text = place / "demo" / "station" / "station.1009.exr"
+    text.write_text("not a picture")
+    out = str(place / "never.exr")
+    tries = [
+        (["render", shot, "--frames", "1010", "--out", out], "no frame 1010"),
+        (["render", shot, "--frames", "1009", "--out", out], "cannot read 'station.1009.exr'"),
+        (["render", shot, "--frames", "1-2", "--out", out], "need {frame:04d}"),
+        (["render", shot, "--frames", "1001", "--out", out, "--upto", "statoin"], "did you mean 'station'?"),
+        (["render", shot, "--frames", "1001", "--out", out, "--matte", "doom"], "did you mean 'dome'?"),
+        (["render", shot, "--frames", "1001", "--out", out, "--scale", "1/3"], "1/2, 1/4 or 1/8"),
+        (["render", outside, "--frames", "1001", "--out", out], "outside the media folders"),
+        (["validate", cycle], "a -> a"),
+        (["validate", unknown], "build.0.opcaity: unknown key"),
+        (["validate", str(place / "nowhere.json")], "there is no file"),
+        (["passes", str(place / "nowhere.exr")], "there is no file"),
+        (["render", "--nonsense"], "nonsense"),
+    ]
+    for words, says in tries:
+        made = umbrax(*words, state=place)
+        assert made.returncode == 1, words
+        assert says in made.stderr, made.stderr
+        assert made.stderr.strip().count("\n") == 0, made.stderr
+        assert "Traceback" not in made.stderr + made.stdout
+    assert not Path(out).exists()
+    assert not list(place.glob(".never*"))
+    told = json.loads(umbrax("render", shot, "--frames", "1010", "--out", out, "--json", state=place).stdout)["error"]
+    assert told["code"] == "missing-frame"
+    assert told["frame"] == 1010
+    assert told["card"] == "shadow"

@@ -1,0 +1,123 @@
+"""The stand-in against itself as truth, and the product's cuts against the stand-in."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from umbrax.core.cache import PictureCache
+from umbrax.core.evaluate import evaluate
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.shot import read_data
+from umbrax.media.fastcopies import FastCopies
+from umbrax.media.listing import list_passes
+from umbrax.media.reader import MediaReader
+from umbrax.standin.exr import channels_of, write_frame
+from umbrax.standin.frames import LIGHTS, Frame, render
+from umbrax.standin.plate import valley
+from umbrax.standin.scene import observatory
+
+WIDTH, HEIGHT = 320, 180
+HALF_STEP = 2.0**-11
+DOME = ("dome_shell", *(f"dome_rib_{n}" for n in range(1, 7)))
+
+
+@pytest.fixture(scope="module")
+def frame() -> Frame:
+    return render(observatory(1005), WIDTH, HEIGHT)
+
+
+def test_the_same_frame_is_the_same_whenever_it_is_rendered(frame: Frame) -> None:
+    again = render(observatory(1005), WIDTH, HEIGHT)
+    assert np.array_equal(frame.beauty, again.beauty)
+    assert np.array_equal(frame.objects, again.objects)
+    assert not np.array_equal(frame.beauty, render(observatory(1006), WIDTH, HEIGHT).beauty)
+
+
+def test_coverages_of_all_objects_and_of_all_materials_are_the_alpha(frame: Frame) -> None:
+    assert np.array_equal(frame.object_coverage(*frame.scene.objects), frame.alpha)
+    assert np.array_equal(frame.material_coverage(*frame.scene.materials), frame.alpha)
+
+
+def test_light_passes_add_up_to_the_beauty_in_the_file(frame: Frame) -> None:
+    channels = channels_of(frame)
+    for letter in "RGB":
+        beauty = channels[letter].astype(np.float64)
+        total = sum(channels[f"{light}.{letter}"].astype(np.float64) for light in LIGHTS)
+        largest = np.maximum(np.abs(beauty), max(1e-4, 0))
+        assert (np.abs(total - beauty) <= (len(LIGHTS) + 1) / 2 * largest * HALF_STEP * 2 + 1e-6).all()
+
+
+def test_twice_an_objects_light_changes_that_object_only(frame: Frame) -> None:
+    doubled = render(observatory(1005), WIDTH, HEIGHT, gains={"drum": 2.0})
+    drum = frame.object_coverage("drum")
+    assert np.array_equal(doubled.beauty[drum == 0], frame.beauty[drum == 0])
+    assert doubled.beauty[drum == 1] == pytest.approx(2 * frame.beauty[drum == 1], rel=1e-5)
+
+
+def test_an_object_alone_covers_at_least_what_is_seen_of_it(frame: Frame) -> None:
+    alone = render(observatory(1005), WIDTH, HEIGHT, only="drum")
+    assert (alone.alpha >= frame.object_coverage("drum")).all()
+    assert alone.scene.objects == ["drum"]
+
+
+def test_the_terrace_is_in_the_shadow_pass_only(frame: Frame) -> None:
+    below = (frame.alpha == 0) & (frame.shadow < 0.9)
+    assert below.sum() > 200
+    assert not frame.beauty[below].any()
+    assert np.isinf(frame.depth[below]).all()
+
+
+def test_the_written_file_is_recognised_whole(frame: Frame, tmp_path: Path) -> None:
+    write_frame(tmp_path / "f.exr", frame)
+    found = list_passes(str(tmp_path / "f.exr"))
+    kinds = {p["kind"] for p in found["passes"]}
+    assert {"beauty", *LIGHTS, "shadow", "depth", "normal", "object_index", "material_index", "rgb_matte", "ids"} <= kinds
+    assert {i["layer"]: (i["kind"], i["ranks"]) for i in found["ids"]} == {"object_ids": ("object", 6), "material_ids": ("material", 6)}
+    assert sorted(frame.scene.objects) == next(i for i in found["ids"] if i["layer"] == "object_ids")["names"]
+
+
+def cut_by_dome(frame: Frame, tmp_path: Path, **refine: float) -> np.ndarray:
+    write_frame(tmp_path / "f.exr", frame)
+    shot = read_data(
+        {
+            "umbrax": 1, "name": "x", "format": {"width": WIDTH, "height": HEIGHT, "first": 1, "last": 1}, "sources": {"s": {"path": "f.exr"}},
+            "mattes": {"dome": {"kind": "id", "source": "s", "layer": "object_ids", "names": ["dome_shell", "dome_rib_*"], "refine": refine}},
+            "build": [{"id": "c", "picture": {"kind": "rebuild", "source": "s"}, "cut": ["dome"]}],
+        }
+    )  # fmt: skip
+    reader = MediaReader(shot.sources, [tmp_path], FastCopies(tmp_path / "fast"))
+    return evaluate(ShotPlanner(shot, 1, reader).picture(), shot.format.display, PictureCache(1 << 28)).pixels
+
+
+def test_a_cut_by_the_dome_has_the_stand_ins_own_dome_alpha(frame: Frame, tmp_path: Path) -> None:
+    expected = frame.object_coverage(*DOME)
+    out = cut_by_dome(frame, tmp_path)
+    six_hold_all = (frame.object_counts > 0).sum(axis=2) <= 6
+    assert six_hold_all.mean() > 0.99
+    assert np.abs(out[..., 3] - expected)[six_hold_all].max() <= 2 * HALF_STEP
+    only_sky = (frame.alpha == expected) & (expected > 0)
+    lights = sum(frame.lights[light].astype(np.float16).astype(np.float32) for light in LIGHTS)
+    assert out[only_sky][:, :3] == pytest.approx(lights[only_sky], rel=1e-4, abs=1e-5)
+    # where two objects share a pixel their light is mixed in the render: what is left over is bounded by the neighbour's
+    assert (out[..., :3] <= lights + 1e-4).all()
+
+
+@pytest.mark.parametrize("refine", [{}, {"grow": -2.0}, {"feather": 3.0}, {"grow": -2.0, "feather": 3.0}])
+def test_the_cut_dome_over_green_shows_no_dark_line_at_its_rim(frame: Frame, tmp_path: Path, refine: dict[str, float]) -> None:
+    out = cut_by_dome(frame, tmp_path, **refine)
+    green = np.array([0.0, 0.5, 0.0])
+    over = out[..., :3] + (1 - out[..., 3:]) * green
+    expected = frame.object_coverage(*DOME)
+    sky_rim = (expected > 0) & (expected < 1) & (frame.alpha == expected)
+    assert sky_rim.sum() > 20
+    inside = frame.beauty[sky_rim] / frame.alpha[sky_rim][:, None]
+    assert (over[sky_rim] >= np.minimum(inside, green) - 1 / 255).all()
+
+
+def test_the_plate_is_a_whole_picture_without_holes() -> None:
+    plate = valley(observatory(1001), WIDTH, HEIGHT)
+    assert np.isfinite(plate).all()
+    assert plate.min() >= 0
+    assert 0.02 < plate.mean() < 0.6
+    assert np.array_equal(plate, valley(observatory(1001), WIDTH, HEIGHT))
