@@ -39,7 +39,8 @@ export type Document = {
   build?: Card[];
 };
 
-export const isKeys = (value: unknown): value is Keys => typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
+export const isKeys = (value: unknown): value is Keys =>
+  typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
 
 export const matteOf = (reference: MatteRef): string => (typeof reference === "string" ? reference : reference.matte);
 

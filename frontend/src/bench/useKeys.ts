@@ -1,4 +1,4 @@
-import { useHotkeys } from "react-hotkeys-hook";
+import { type Options, useHotkeys } from "react-hotkeys-hook";
 import { cardsOf, documentOf, useSession } from "./session";
 
 const now = () => useSession.getState();
@@ -21,23 +21,31 @@ function walk(by: number): void {
   else if (card) set({ standing: card.id, openCard: card.id, lookingAt: { kind: "picture" } });
 }
 
+/** Chips and the ruler let these keys through; text fields keep theirs. */
+const THROUGH: Options = { enableOnFormTags: ["radio", "slider", "switch", "checkbox"] };
+const KEEP: Options = { ...THROUGH, preventDefault: true };
+
 /** The frequent actions of the bench; fields and menus keep their own keys. */
 export function useKeys(showSheet: () => void): void {
-  useHotkeys("space", () => now().set({ playing: !now().playing }), { preventDefault: true });
-  useHotkeys("left", () => step(-1));
-  useHotkeys("right", () => step(1));
-  useHotkeys("alt+left", () => walk(-1), { preventDefault: true });
-  useHotkeys("alt+right", () => walk(1), { preventDefault: true });
-  useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }));
-  useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")));
-  useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")));
-  useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }));
-  useHotkeys("mod+z", () => now().travel("undo"), { preventDefault: true });
-  useHotkeys("mod+shift+z", () => now().travel("redo"), { preventDefault: true });
-  useHotkeys("esc", () => {
-    const { lookingAt, standing, set } = now();
-    if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
-    else if (standing) set({ standing: null });
-  });
-  useHotkeys("shift+slash", showSheet, { useKey: false });
+  useHotkeys("space", () => now().set({ playing: !now().playing }), KEEP);
+  useHotkeys("left", () => step(-1), THROUGH);
+  useHotkeys("right", () => step(1), THROUGH);
+  useHotkeys("alt+left", () => walk(-1), KEEP);
+  useHotkeys("alt+right", () => walk(1), KEEP);
+  useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }), THROUGH);
+  useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")), THROUGH);
+  useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")), THROUGH);
+  useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
+  useHotkeys("mod+z", () => now().travel("undo"), KEEP);
+  useHotkeys("mod+shift+z", () => now().travel("redo"), KEEP);
+  useHotkeys(
+    "esc",
+    () => {
+      const { lookingAt, standing, set } = now();
+      if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
+      else if (standing) set({ standing: null });
+    },
+    THROUGH,
+  );
+  useHotkeys("?", showSheet, { ...THROUGH, useKey: true });
 }

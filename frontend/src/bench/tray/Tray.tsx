@@ -26,15 +26,16 @@ export function Tray() {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
   return (
-    <aside
-      className="flex w-[224px] shrink-0 flex-col overflow-y-auto border-r border-line bg-panel p-2.5"
-      aria-label="Tray"
-    >
-      {contents?.sources.map((source) => (
-        <SourcePasses key={source.name} source={source} />
-      ))}
-      {!contents && <p className="text-quiet">Reading the passes…</p>}
-      {shot && <Mattes mattes={documentOf(shot).mattes ?? {}} uses={contents?.mattes ?? []} />}
+    <aside className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel" aria-label="Tray">
+      <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
+        {contents?.sources.map((source) => (
+          <SourcePasses key={source.name} source={source} />
+        ))}
+        {!contents && <p className="text-quiet">Reading the passes…</p>}
+      </div>
+      <div className="max-h-[45%] shrink-0 overflow-y-auto border-t border-line px-2.5 pt-2.5">
+        {shot && <Mattes mattes={documentOf(shot).mattes ?? {}} uses={contents?.mattes ?? []} />}
+      </div>
     </aside>
   );
 }

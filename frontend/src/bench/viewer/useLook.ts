@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Edit, LookingAt } from "../session";
-import { report, useSession } from "../session";
+import { useSession } from "../session";
 import { type Looked, type LookOrder, look, type Rect, type Scale, scaleFor } from "./looks";
 
 const viewer = crypto.randomUUID();
@@ -47,7 +47,6 @@ export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting
         } catch (error) {
           if (!newest.current) {
             useSession.getState().set({ problem: (error as Error).message });
-            if (!useSession.getState().problem) report(error);
           }
         }
       }

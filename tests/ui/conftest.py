@@ -1,0 +1,82 @@
+"""The real page in Chromium against a real server, worker and database."""
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from umbrax.store.database import Database
+from umbrax.store.shots import add_shot, get_revision, list_shots
+from umbrax.web.demo_show import bring_in
+
+
+@pytest.fixture(scope="module")
+def server(database_address: str, database: Database, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The address of a running server with a worker beside it."""
+    bring_in(database, str(demo))
+    state = tmp_path_factory.mktemp("server")
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    environment = os.environ | {"UMBRAX_DATABASE": database_address, "UMBRAX_STATE": str(state), "UMBRAX_CACHE_BYTES": str(1 << 30)}
+    umbrax = [sys.executable, "-c", "from umbrax.cli import main; main()"]
+    log = (state / "log").open("wb")
+    processes = [
+        subprocess.Popen([*umbrax, "serve", "--port", str(port)], env=environment, stdout=log, stderr=log),
+        subprocess.Popen([*umbrax, "worker"], env=environment, stdout=log, stderr=log),
+    ]
+    address = f"http://127.0.0.1:{port}"
+    for _ in range(300):
+        try:
+            urllib.request.urlopen(f"{address}/api/health", timeout=1)
+            break
+        except OSError:
+            time.sleep(0.1)
+    else:
+        raise AssertionError((state / "log").read_text())
+    yield address
+    for process in processes:
+        process.terminate()
+    for process in processes:
+        process.wait(15)
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    chromium = shutil.which("chromium")
+    assert chromium, "Debian's chromium is missing; run bin/setup --dev"
+    flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium, args=flags)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(browser: Browser, server: str) -> Iterator[Page]:
+    """A page on the home screen; errors in it fail the test."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    problems: list[str] = []
+    page.on("pageerror", lambda error: problems.append(str(error)))
+    page.goto(server)
+    yield page
+    page.close()
+    assert problems == []
+
+
+@pytest.fixture
+def shot(database: Database, server: str, request: pytest.FixtureRequest) -> int:
+    """A fresh copy of the demo shot for one test."""
+    row = next(s for s in list_shots(database) if s.name == "Dome at dusk")
+    first = get_revision(database, row.id, 1).shot
+    made = add_shot(database, row.show_id, first.model_copy(update={"name": request.node.name[:50]}))
+    assert made is not None
+    return made

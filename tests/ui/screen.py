@@ -1,0 +1,51 @@
+"""Finding things on the bench and reading its pixels."""
+
+import cv2
+import numpy as np
+from playwright.sync_api import Page
+
+WIDTH, HEIGHT, MARGIN = 1280, 720, 12
+
+
+def open_bench(page: Page, server: str, shot: int) -> None:
+    page.goto(f"{server}/shots/{shot}")
+    drawn(page)
+
+
+def drawn(page: Page) -> None:
+    """Wait until the newest look has been drawn and nothing is being saved."""
+    page.locator('[data-testid=picture]:not([data-drawn=""])').wait_for()
+    page.wait_for_load_state("networkidle")
+    page.get_by_text("saved", exact=False).first.wait_for()
+    page.wait_for_timeout(350)
+
+
+def spot(page: Page, x: float, y: float) -> tuple[float, float]:
+    """Where a pixel of the fitted picture lies on the screen."""
+    box = page.get_by_test_id("stage").bounding_box()
+    assert box
+    zoom = min((box["width"] - 2 * MARGIN) / WIDTH, (box["height"] - 2 * MARGIN) / HEIGHT)
+    left, top = round((box["width"] - WIDTH * zoom) / 2), round((box["height"] - HEIGHT * zoom) / 2)
+    return box["x"] + left + (x + 0.5) * zoom, box["y"] + top + (y + 0.5) * zoom
+
+
+def seen(page: Page) -> np.ndarray:
+    """The stage as it is on the screen, with the cursor away from it: `int[h, w, 3]`."""
+    page.mouse.move(5, 5)
+    page.wait_for_timeout(250)
+    data = page.get_by_test_id("stage").screenshot()
+    return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
+
+
+def touch(page: Page, x: float, y: float) -> None:
+    place = spot(page, x, y)
+    page.mouse.move(*place)
+    page.get_by_test_id("loupe").wait_for()
+    page.wait_for_timeout(300)
+    page.mouse.click(*place)
+    page.get_by_role("dialog").wait_for()
+
+
+def revision(page: Page) -> int:
+    text = page.get_by_test_id("saved").inner_text()
+    return int(text.rsplit(" ", 1)[1])

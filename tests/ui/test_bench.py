@@ -1,0 +1,302 @@
+"""The bench in a browser: looking, touching, dragging, undoing, two tabs, handing off."""
+
+import time
+import urllib.request
+from pathlib import Path
+
+import cv2
+import numpy as np
+import OpenEXR
+import pytest
+from playwright.sync_api import Browser, Page, expect
+from screen import drawn, open_bench, revision, seen, spot, touch
+
+from umbrax.core.shot import Shot
+from umbrax.media.fastcopies import FastCopies
+from umbrax.render.engine import Engine, Want
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
+
+pytestmark = pytest.mark.ui
+LAMP = (985, 147)
+BLOOM_RADIUS = 320  # beyond this, the bloom of a touched lamp is below 1/255
+
+
+def exact(server: str, shot: int, number: int) -> np.ndarray:
+    """The exact picture of a revision as the server gives it."""
+    body = f'{{"revision": {number}, "frame": 1001, "scale": 1, "format": "png"}}'.encode()
+    request = urllib.request.Request(f"{server}/api/shots/{shot}/look", body, {"Content-Type": "application/json"})
+    with urllib.request.urlopen(request) as answer:
+        return cv2.imdecode(np.frombuffer(answer.read(), np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
+
+
+def document(database: Database, shot: int, number: int) -> Shot:
+    return get_revision(database, shot, number).shot
+
+
+def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
+    tile = page.get_by_role("link", name="Dome at dusk").first
+    image = tile.get_by_role("img")
+    expect(image).to_be_visible()
+    page.wait_for_function("i => i.complete && i.naturalWidth === 640", arg=image.element_handle(), timeout=30000)
+    tile.click()
+    drawn(page)
+    assert seen(page).std() > 20
+
+
+def test_touch_a_lamp_choose_bloom_undo_reload(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    before_screen, before = seen(page), exact(server, shot, 1)
+    touch(page, *LAMP)
+    expect(page.get_by_role("dialog")).to_contain_text("mast_2_lamp")
+    expect(page.get_by_role("dialog")).to_contain_text("lamp glass")
+    page.get_by_role("dialog").get_by_role("button", name="Bloom").click()
+    page.get_by_text("revision 2").wait_for()
+    drawn(page)
+    assert np.abs(seen(page) - before_screen).max() > 12, "it shows on the screen"
+    after = exact(server, shot, 2)
+    y, x = np.mgrid[:720, :1280]
+    away = np.hypot(y - LAMP[1], x - LAMP[0])
+    ring = (away > 14) & (away < 40)
+    assert (after - before)[ring].mean() > 2, "pixels brighten beyond the lamp's matte"
+    assert np.abs(after - before)[away > BLOOM_RADIUS].max() <= 1, "and far away nothing changes"
+    expect(page.get_by_role("region", name="Treatments")).to_contain_text("Bloom")
+    expect(page.get_by_role("complementary", name="Tray")).to_contain_text("mast_2_lamp")
+    page.reload()
+    drawn(page)
+    assert revision(page) == 2
+    page.keyboard.press("Control+z")
+    page.get_by_text("revision 1").wait_for()
+    assert np.array_equal(exact(server, shot, 1), before)
+    drawn(page)
+    assert np.abs(seen(page) - before_screen).max() <= 2
+    page.keyboard.press("Control+Shift+z")
+    page.get_by_text("revision 2").wait_for()
+
+
+def test_hovering_lights_the_object_and_the_loupe_names_it(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    plain = seen(page)
+    page.mouse.move(*spot(page, 470, 300))
+    loupe = page.get_by_test_id("loupe")
+    expect(loupe).to_contain_text("dome_shell")
+    expect(loupe).to_contain_text("white enamel")
+    expect(loupe).to_contain_text("470, 300")
+    page.wait_for_timeout(600)
+    data = page.get_by_test_id("stage").screenshot()
+    lit = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
+    box = page.get_by_test_id("stage").bounding_box()
+    assert box
+    x, y = (int(v) for v in (spot(page, 420, 330)[0] - box["x"], spot(page, 420, 330)[1] - box["y"]))
+    assert lit[y, x, 2] > plain[y, x, 2] + 5, "the dome turns lilac"
+    page.mouse.move(*spot(page, 200, 60))
+    expect(loupe).not_to_contain_text("dome_shell")
+
+
+def test_dragging_a_number_for_seconds_makes_one_revision(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom").click()
+    field = page.get_by_role("textbox", name="Strength", exact=True)
+    box = field.bounding_box()
+    assert box
+    before = seen(page)
+    page.mouse.move(box["x"] + 20, box["y"] + 8)
+    page.mouse.down()
+    end = time.monotonic() + 5
+    step = 0
+    while time.monotonic() < end:
+        step += 1
+        page.mouse.move(box["x"] + 20 + min(60, step), box["y"] + 8)
+        page.wait_for_timeout(25)
+    assert revision(page) == 1, "nothing is saved while dragging"
+    page.mouse.up()
+    page.get_by_text("revision 2").wait_for()
+    drawn(page)
+    page.wait_for_timeout(600)
+    assert revision(page) == 2
+    strength = document(database, shot, 2).card("finish").treatments[0].model_dump()["strength"]
+    assert strength > 1
+    assert float(field.input_value()) == pytest.approx(strength, abs=0.01)
+    assert np.abs(seen(page) - before).max() > 8
+
+
+def test_typing_arrows_keys_and_reset(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom").click()
+    field = page.get_by_role("textbox", name="Size", exact=True)
+    field.fill("50")
+    field.press("Enter")
+    page.get_by_text("revision 2").wait_for()
+    field.press("ArrowUp")
+    page.get_by_text("revision 3").wait_for()
+    page.get_by_role("button", name="Set a key of Size at this frame").click()
+    page.get_by_text("revision 4").wait_for()
+    size = document(database, shot, 4).card("finish").treatments[0].model_dump(mode="json")["size"]
+    assert size == {"keys": [[1001, 50.5, "smooth"]]}
+    page.get_by_role("button", name="Remove the key of Size at this frame").click()
+    page.get_by_text("revision 5").wait_for()
+    page.get_by_role("button", name="Reset Size").click()
+    page.get_by_text("revision 6").wait_for()
+    assert "size" not in document(database, shot, 6).card("finish").treatments[0].model_dump(mode="json")
+
+
+def test_mattes_alone_tinted_and_cut(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    plain = seen(page)
+    page.get_by_role("button", name="dome object").click()
+    drawn(page)
+    tinted = seen(page)
+    assert np.abs(tinted - plain).max() > 20
+    page.get_by_role("radio", name="alone").click()
+    drawn(page)
+    alone = seen(page)
+    middle = alone[alone.shape[0] // 2 - 40 : alone.shape[0] // 2 + 40]
+    assert {0, 255} <= set(np.unique(middle))
+    page.get_by_role("radio", name="cut").click()
+    drawn(page)
+    assert seen(page)[60, alone.shape[1] // 2].max() == 0
+    page.keyboard.press("Escape")
+    drawn(page)
+    assert np.abs(seen(page) - plain).max() <= 2
+
+
+def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom").click()
+    drawn(page)
+    after = seen(page)
+    page.keyboard.press("b")
+    expect(page.get_by_role("button", name="before bloom")).to_be_visible()
+    drawn(page)
+    assert np.abs(seen(page) - after).max() > 12
+    page.keyboard.press("b")
+    page.get_by_role("button", name="Card shadow").dblclick()
+    expect(page.get_by_role("button", name="Card shadow, standing here")).to_be_visible()
+    drawn(page)
+    assert np.abs(seen(page) - after).max() > 60, "the station is not there yet"
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="emission").click()
+    drawn(page)
+    stage = seen(page)
+    assert np.median(stage[200:300, 100:600]) == 0, "a light pass on black"
+
+
+def test_scrubbing_and_playing(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    first = seen(page)
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("slider", name="Frame")).to_have_attribute("aria-valuenow", "1002")
+    drawn(page)
+    assert np.abs(seen(page) - first).max() > 10, "the dome has turned"
+    page.keyboard.press("Space")
+    page.wait_for_function("document.querySelector('[aria-label=Frame]').getAttribute('aria-valuenow') === '1003'", timeout=20000)
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Play")).to_be_visible()
+
+
+def test_zoom_pan_one_to_one_and_fit(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    fitted = seen(page)
+    page.get_by_role("button", name="1:1").click()
+    expect(page.get_by_text("100 %")).to_be_visible()
+    drawn(page)
+    big = seen(page)
+    whole = exact(server, shot, 1)
+    middle = big[big.shape[0] // 2, big.shape[1] // 2]
+    assert np.abs(middle - whole[354:367, 634:647]).sum(axis=2).min() < 20
+    box = page.get_by_test_id("stage").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 300, box["y"] + 200)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 400, box["y"] + 240, steps=5)
+    page.mouse.up()
+    drawn(page)
+    moved = seen(page)
+    assert np.abs(moved[240:440, 200:700] - big[200:400, 100:600]).mean() < 3
+    page.keyboard.press("f")
+    drawn(page)
+    assert np.abs(seen(page) - fitted).max() <= 2
+
+
+def test_cards_are_added_switched_off_and_removed(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name="solid").click()
+    page.get_by_text("revision 2").wait_for()
+    assert [c.id for c in document(database, shot, 2).build] == ["sky", "shadow", "station", "finish", "solid"]
+    drawn(page)
+    assert seen(page).std() < 60
+    page.get_by_role("button", name="Switch the card off").click()
+    page.get_by_text("revision 3").wait_for()
+    page.get_by_role("button", name="Delete the card").click()
+    page.get_by_text("revision 4").wait_for()
+    assert [c.id for c in document(database, shot, 4).build] == ["sky", "shadow", "station", "finish"]
+    page.get_by_role("button", name="Card sky").or_(page.get_by_role("button", name="Card valley")).first.click()
+    page.get_by_role("button", name="Add a treatment").click()
+    page.get_by_role("menuitem", name="Grade").click()
+    page.get_by_text("revision 5").wait_for()
+    expect(page.get_by_role("textbox", name="Exposure", exact=True)).to_be_visible()
+
+
+def test_two_tabs_follow_each_other_and_ask_before_undoing(page: Page, browser: Browser, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    other = browser.new_page(viewport={"width": 1280, "height": 800})
+    open_bench(other, server, shot)
+    other.get_by_role("button", name="Card station").click()
+    other.get_by_role("button", name="Switch the card off").click()
+    other.get_by_text("revision 2").wait_for()
+    page.get_by_text("revision 2").wait_for(timeout=8000)
+    page.keyboard.press("Control+z")
+    page.get_by_text("another tab did this", exact=False).wait_for()
+    page.get_by_role("button", name="Undo it").click()
+    page.get_by_text("revision 1").wait_for()
+    other.close()
+
+
+def test_render_a_float_frame_and_fetch_it(page: Page, server: str, shot: int, database: Database, demo: Path, tmp_path: Path) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("link", name="Hand off").click()
+    page.get_by_role("button", name="only 1001").click()
+    page.get_by_label("full float, linear").check()
+    page.get_by_role("button", name="Render", exact=True).click()
+    page.locator("article[data-state=done]").wait_for(timeout=60000)
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="Fetch", exact=True).click()
+    waiting.value.save_as(tmp_path / "frame.exr")
+    engine = Engine(FastCopies(tmp_path / "fast"))
+    expected = engine.make(document(database, shot, 1), [demo], 1001, Want()).picture.pixels
+    with OpenEXR.File(str(tmp_path / "frame.exr"), separate_channels=True) as file:
+        for index, letter in enumerate("RGBA"):
+            assert np.array_equal(file.channels()[letter].pixels, expected[..., index])
+
+
+def test_a_frame_that_is_missing_says_so_and_the_rest_shows(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("slider", name="Frame").press("End")
+    expect(page.get_by_role("alert").filter(has_text="Left out")).to_contain_text("no frame 1024")
+    assert seen(page).std() > 10
+
+
+def test_a_shot_that_is_not_there_leads_back(page: Page, server: str) -> None:
+    page.goto(f"{server}/shots/99999")
+    expect(page.get_by_role("alert")).to_contain_text("no shot of this number")
+    page.get_by_role("link", name="Back to the shots").click()
+    expect(page.get_by_role("link", name="Dome at dusk").first).to_be_visible()
+
+
+def test_keyboard_sheet_and_names_for_everything(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("play and pause")
+    page.keyboard.press("Escape")
+    nameless = page.evaluate(
+        """[...document.querySelectorAll('button, a, input, select')]
+           .filter((e) => !(e.getAttribute('aria-label') || e.innerText || e.title || e.labels?.length || e.placeholder).trim())
+           .map((e) => e.outerHTML.slice(0, 120))"""
+    )
+    assert nameless == []
+    wide = page.evaluate("document.documentElement.scrollWidth")
+    assert wide <= 1280, "no sideways scrolling"

@@ -1,0 +1,30 @@
+"""What a tab does, over HTTP, in few words."""
+
+from typing import Any
+
+from flask.testing import FlaskClient
+
+
+class Bench:
+    """What a tab does, in few words."""
+
+    def __init__(self, client: FlaskClient, shot_id: int, tab: str = "one"):
+        self.client, self.shot_id, self.tab, self.count = client, shot_id, tab, 0
+
+    def state(self) -> dict[str, Any]:
+        return self.client.get(f"/api/shots/{self.shot_id}").get_json()
+
+    def edit(self, path: list[str], value: Any, base: int | None = None) -> Any:
+        self.count += 1
+        body = {
+            "base": self.state()["revision"] if base is None else base, "edits": [{"op": "set", "path": path, "value": value}],
+            "command": "set " + path[-1], "gesture": f"{self.tab} {self.shot_id} {self.count}", "tab": self.tab,
+        }  # fmt: skip
+        return self.client.post(f"/api/shots/{self.shot_id}/edits", json=body)
+
+    def travel(self, way: str, force: bool = False) -> Any:
+        return self.client.post(f"/api/shots/{self.shot_id}/{way}", json={"tab": self.tab, "force": force})
+
+    def look(self, **order: Any) -> Any:
+        body = {"revision": self.state()["revision"], "frame": 1001, "scale": 4, **order}
+        return self.client.post(f"/api/shots/{self.shot_id}/look", json=body)

@@ -1,0 +1,41 @@
+"""A client on the application with its own database and the demo's first frames."""
+
+from pathlib import Path
+import pytest
+from bench_client import Bench
+from flask.testing import FlaskClient
+
+from umbrax.settings import Settings
+from umbrax.store import shots
+from umbrax.store.database import Database
+from umbrax.web.app import make_app
+from umbrax.web.demo_show import bring_in
+from umbrax.web.state import make_state
+
+
+@pytest.fixture(scope="module")
+def settings(database_address: str, tmp_path_factory: pytest.TempPathFactory) -> Settings:
+    state = tmp_path_factory.mktemp("state")
+    return Settings(state, (), database_address, 1 << 30, 4 << 30)
+
+
+@pytest.fixture(scope="module")
+def client(settings: Settings, demo: Path) -> FlaskClient:
+    shared = make_state(settings)
+    bring_in(shared.database, str(demo))
+    return make_app(shared=shared).test_client()
+
+
+@pytest.fixture
+def shot_id(client: FlaskClient, database: Database, request: pytest.FixtureRequest) -> int:
+    """A fresh shot a test, a copy of the demo's."""
+    shot = shots.get_revision(database, 1, 1).shot.model_copy(update={"name": request.node.name[:60]})
+    row = next(s for s in shots.list_shows(database) if s.name == "Ridge Observatory")
+    made = shots.add_shot(database, row.id, shot)
+    assert made is not None
+    return made
+
+
+@pytest.fixture
+def bench(client: FlaskClient, shot_id: int) -> Bench:
+    return Bench(client, shot_id)

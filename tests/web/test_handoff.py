@@ -1,0 +1,144 @@
+"""Hand-off: renders through the queue, with progress, cancel, retry and recovery after a kill."""
+
+import io
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import zipfile
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+import OpenEXR
+import pytest
+from bench_client import Bench
+
+from umbrax.render.engine import Want
+from umbrax.settings import Settings
+from umbrax.store.shots import get_revision
+
+
+def start_worker(settings: Settings) -> subprocess.Popen[bytes]:
+    environment = os.environ | {"UMBRAX_DATABASE": settings.database, "UMBRAX_STATE": str(settings.state), "UMBRAX_CACHE_BYTES": str(1 << 29)}
+    return subprocess.Popen([sys.executable, "-c", "from umbrax.cli import main; main()", "worker"], env=environment)
+
+
+@pytest.fixture
+def worker(settings: Settings) -> Iterator[subprocess.Popen[bytes]]:
+    process = start_worker(settings)
+    yield process
+    process.terminate()
+    try:
+        process.wait(10)
+    except subprocess.TimeoutExpired:
+        process.kill()
+
+
+def order(bench: Bench, **body: Any) -> dict[str, Any]:
+    answer = bench.client.post(f"/api/shots/{bench.shot_id}/renders", json={"revision": 1, **body})
+    assert answer.status_code == 200, answer.data
+    return answer.get_json()
+
+
+def render(bench: Bench, number: int) -> dict[str, Any]:
+    rows = bench.client.get(f"/api/shots/{bench.shot_id}/renders").get_json()["renders"]
+    return next(row for row in rows if row["id"] == number)
+
+
+def wait_for(bench: Bench, number: int, *states: str, done: int = 0, seconds: float = 90) -> dict[str, Any]:
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        row = render(bench, number)
+        if row["state"] in states or (done and len(row["done"]) >= done):
+            return row
+        time.sleep(0.1)
+    raise AssertionError(f"still {row['state']} with {row['done']}")
+
+
+def test_frames_are_rendered_and_fetched(bench: Bench, worker: object) -> None:
+    made = order(bench, frames="1001-1002", type="float")
+    row = wait_for(bench, made["id"], "done", "failed")
+    assert row["state"] == "done", row["message"]
+    assert row["done"] == [1001, 1002]
+    data = bench.client.get(f"/api/renders/{made['id']}/download").data
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        names = archive.namelist()
+        assert len(names) == 2
+        assert names[0].endswith(".1001.exr")
+    frame = bench.client.get(f"/api/renders/{made['id']}/frames/1002").data
+    path = worker_path(bench, frame)
+    shared = bench.client.application.extensions["umbrax"]
+    shot = get_revision(shared.database, bench.shot_id, 1).shot
+    expected = shared.engine.make(shot, shared.roots(bench.shot_id), 1002, Want()).picture.pixels
+    with OpenEXR.File(path, separate_channels=True) as file:
+        for index, letter in enumerate("RGBA"):
+            assert np.array_equal(file.channels()[letter].pixels, expected[..., index])
+
+
+def worker_path(bench: Bench, data: bytes) -> str:
+    path = bench.client.application.extensions["umbrax"].settings.state / "fetched.exr"
+    path.write_bytes(data)
+    return str(path)
+
+
+def test_a_failure_names_card_frame_and_remedy(bench: Bench, worker: object) -> None:
+    row = wait_for(bench, order(bench, frames="1003-1005")["id"], "failed", "done")
+    assert row["state"] == "failed"
+    assert row["done"] == [1003]
+    assert "no frame 1004" in row["message"]
+    assert "card shadow, frame 1004" in row["message"]
+
+
+def test_bad_orders_are_refused_at_once(bench: Bench) -> None:
+    for body, says in (({"frames": "x"}, "cannot read frames"), ({"type": "8"}, "cannot hold"), ({"upto": "nobody"}, "unknown card")):
+        answer = bench.client.post(f"/api/shots/{bench.shot_id}/renders", json={"revision": 1, **body})
+        assert answer.status_code == 400
+        assert says in answer.get_json()["error"]["message"]
+    assert bench.client.get(f"/api/shots/{bench.shot_id}/renders").get_json()["renders"] == []
+
+
+def test_waiting_and_running_renders_can_be_cancelled_and_gone_on_with(bench: Bench, settings: Settings) -> None:
+    waiting = order(bench, frames="1001-1003")
+    bench.client.post(f"/api/renders/{waiting['id']}/cancel")
+    assert render(bench, waiting["id"])["state"] == "cancelled"
+    process = start_worker(settings)
+    try:
+        again = bench.client.post(f"/api/renders/{waiting['id']}/retry").get_json()
+        assert again["state"] == "queued"
+        row = wait_for(bench, waiting["id"], "done", "failed")
+        assert row["done"] == [1001, 1002, 1003]
+    finally:
+        process.terminate()
+        process.wait(15)
+
+
+def test_after_the_worker_is_killed_the_render_goes_on_and_finishes(bench: Bench, settings: Settings) -> None:
+    first = start_worker(settings)
+    made = order(bench, frames="1001-1003x1,1001-1003", type="float")
+    wait_for(bench, made["id"], "done", done=1)
+    os.kill(first.pid, signal.SIGKILL)
+    first.wait(10)
+    left = render(bench, made["id"])
+    second = start_worker(settings)
+    try:
+        row = wait_for(bench, made["id"], "done", "failed")
+        assert row["state"] == "done", row["message"]
+        assert set(left["done"]) <= set(row["done"])
+        files = list((settings.renders / f"{made['id']:06d}").iterdir())
+        assert all(not file.name.startswith(".") for file in files if file.suffix == ".exr") or len(files) >= 3
+        for frame in row["done"]:
+            assert bench.client.get(f"/api/renders/{made['id']}/frames/{frame}").status_code == 200
+    finally:
+        second.terminate()
+        second.wait(15)
+
+
+def test_the_types_of_the_page_are_those_of_the_server() -> None:
+    from umbrax.settings import PROJECT
+    from umbrax.web.api_description import description
+
+    kept = (PROJECT / "frontend" / "src" / "api" / "openapi.json").read_text()
+    assert json.loads(kept) == json.loads(description()), "run: npm --prefix frontend run types"

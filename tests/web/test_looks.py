@@ -1,0 +1,211 @@
+"""Looking and touching through the preview protocol."""
+
+import threading
+
+import cv2
+import numpy as np
+import pytest
+from bench_client import Bench
+
+from umbrax.core.colour import exact_codes
+from umbrax.core.errors import Cancelled
+from umbrax.core.shot import Shot
+from umbrax.render.engine import Engine, Want
+from umbrax.store.shots import get_revision
+from umbrax.web.gate import Gate
+from umbrax.web.state import State
+
+LAMP = (985, 147)
+
+
+def shared(bench: Bench) -> State:
+    return bench.client.application.extensions["umbrax"]
+
+
+def shot_of(bench: Bench) -> Shot:
+    return get_revision(shared(bench).database, bench.shot_id, bench.state()["revision"]).shot
+
+
+def picture(answer) -> np.ndarray:  # type: ignore[no-untyped-def]
+    assert answer.status_code == 200, answer.data
+    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
+
+
+def test_an_exact_look_is_the_engines_picture_through_the_view(bench: Bench) -> None:
+    engine: Engine = shared(bench).engine
+    made = engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, Want(), scale=2).picture.pixels
+    shown = picture(bench.look(scale=2, format="png"))
+    assert np.array_equal(shown, exact_codes(made[..., :3], 255))
+
+
+def test_a_window_is_that_part_and_says_where_it_lies(bench: Bench) -> None:
+    whole = picture(bench.look(scale=1, format="png"))
+    part = bench.look(scale=1, format="png", window=[300, 200, 500, 310])
+    assert part.headers["X-Window"] == "300,200,500,310"
+    assert np.array_equal(picture(part), whole[200:310, 300:500])
+
+
+def test_unsaved_edits_are_shown_without_being_kept(bench: Bench) -> None:
+    before = picture(bench.look())
+    override = {"op": "set", "path": ["build", "station", "enabled"], "value": False}
+    assert np.abs(picture(bench.look(overrides=[override])) - before).max() > 60
+    assert np.array_equal(picture(bench.look()), before)
+    assert bench.state()["revision"] == 1
+
+
+def test_mattes_passes_ids_and_channels_can_be_looked_at(bench: Bench) -> None:
+    matte = picture(bench.look(kind="matte", name="dome", format="png"))
+    assert matte.max() == 255
+    assert matte.min() == 0
+    ids = picture(bench.look(kind="ids", source="station", name="object_ids"))
+    assert len(np.unique(ids.reshape(-1, 3), axis=0)) > 40
+    depth = picture(bench.look(kind="pass", source="station", name="depth"))
+    assert depth[0, 0, 0] > 240, "nothing there is farthest"
+    cut = picture(bench.look(kind="cut", name="dome", format="png"))
+    assert not cut[matte[..., 0] == 0].any()
+    tint = picture(bench.look(kind="tint", name="dome", format="png"))
+    plain = picture(bench.look(format="png"))
+    assert np.array_equal(tint[matte[..., 0] == 0], plain[matte[..., 0] == 0])
+    red = picture(bench.look(channel="red", format="png"))
+    assert np.array_equal(red[..., 1], plain[..., 0])
+
+
+def test_before_a_treatment_is_the_picture_without_it(bench: Bench) -> None:
+    without = picture(bench.look(without="t3", format="png"))
+    bench.edit(["build", "finish", "enabled"], False)
+    assert np.array_equal(picture(bench.look(format="png")), without)
+
+
+def test_a_broken_source_is_reported_and_the_rest_is_shown(bench: Bench) -> None:
+    answer = bench.look(frame=1020)
+    assert "no frame 1020" in answer.headers["X-Problem"]
+    assert picture(answer).mean() > 20, "the plate is still there"
+
+
+def test_thumbnails_have_addresses_that_browsers_keep(bench: Bench) -> None:
+    address = f"/api/shots/{bench.shot_id}/thumb?kind=picture&revision=1&frame=1001"
+    first = bench.client.get(address)
+    assert picture(first).shape == (90, 160, 3)
+    again = bench.client.get(address, headers={"If-None-Match": first.headers["ETag"]})
+    assert again.status_code == 304
+
+
+def test_the_probe_gives_true_values_and_surroundings(bench: Bench) -> None:
+    body = {"revision": 1, "frame": 1001, "x": LAMP[0], "y": LAMP[1], "radius": 4}
+    found = bench.client.post(f"/api/shots/{bench.shot_id}/probe", json=body).get_json()
+    made = shared(bench).engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, Want()).picture.pixels
+    assert found["value"] == pytest.approx([float(v) for v in made[LAMP[1], LAMP[0]]])
+    assert found["value"][0] > 3, "true light, not what the screen can show"
+    assert len(found["pixels"]) == 81
+    outside = bench.client.post(f"/api/shots/{bench.shot_id}/probe", json=body | {"x": -5}).get_json()
+    assert outside["inside"] is False
+
+
+def test_touching_a_lamp_makes_matte_and_bloom_in_one_revision(bench: Bench) -> None:
+    under = bench.client.get(f"/api/shots/{bench.shot_id}/under?revision=1&frame=1001&x={LAMP[0]}&y={LAMP[1]}").get_json()
+    assert under["object"]["name"] == "mast_2_lamp"
+    assert under["material"]["name"] == "lamp_glass"
+    assert under["card"] == "station"
+    before = picture(bench.look(format="png", scale=1))
+    body = {"revision": 1, "frame": 1001, "x": LAMP[0], "y": LAMP[1], "on": "object", "action": "bloom", "gesture": "g1 " + str(bench.shot_id), "tab": "one"}
+    made = bench.client.post(f"/api/shots/{bench.shot_id}/touch", json=body).get_json()
+    assert made["shot"]["revision"] == 2
+    assert made["matte"] in made["shot"]["document"]["mattes"]
+    after = picture(bench.look(format="png", scale=1))
+    assert after[LAMP[1] + 20, LAMP[0], 0] > before[LAMP[1] + 20, LAMP[0], 0], "brighter beyond the lamp's own matte"
+    bench.travel("undo")
+    assert np.array_equal(picture(bench.look(format="png", scale=1)), before)
+
+
+def test_the_light_over_an_object_has_its_shape(bench: Bench) -> None:
+    under = bench.client.get(f"/api/shots/{bench.shot_id}/under?revision=1&frame=1001&x=470&y=300").get_json()
+    hit = under["object"]
+    lit = bench.client.get(f"/api/shots/{bench.shot_id}/lit?revision=1&frame=1001&source=station&layer={hit['layer']}&id={hit['id']}")
+    rgba = cv2.imdecode(np.frombuffer(lit.data, np.uint8), cv2.IMREAD_UNCHANGED)
+    assert rgba.shape == (720, 1280, 4)
+    assert rgba[300, 470, 3] > 0
+    assert rgba[20, 20, 3] == 0
+
+
+def test_a_newer_request_of_a_viewer_overtakes_an_older_one() -> None:
+    gate = Gate(slots=1)
+    order: list[str] = []
+    inside, go_on = threading.Event(), threading.Event()
+
+    def running() -> None:
+        with gate.enter("v", 1, "look") as ticket:
+            inside.set()
+            go_on.wait(5)
+            try:
+                ticket.watch()
+            except Cancelled:
+                order.append("1 stopped")
+
+    def waiting(sequence: int) -> None:
+        try:
+            with gate.enter("v", sequence, "look"):
+                order.append(f"{sequence} ran")
+        except Cancelled:
+            order.append(f"{sequence} overtaken")
+
+    threads = [threading.Thread(target=running)]
+    threads[0].start()
+    inside.wait(5)
+    for sequence in (2, 3):
+        threads.append(threading.Thread(target=waiting, args=(sequence,)))
+        threads[-1].start()
+        threading.Event().wait(0.15)
+    go_on.set()
+    for thread in threads:
+        thread.join(5)
+    assert order == ["2 overtaken", "1 stopped", "3 ran"]
+
+
+def test_looks_go_before_thumbnails() -> None:
+    gate = Gate(slots=2)
+    done: list[str] = []
+    hold = threading.Event()
+
+    def enter(name: str, priority: str) -> None:
+        with gate.enter("", 0, priority):
+            if name.startswith("first"):
+                hold.wait(5)
+            done.append(name)
+
+    first = [threading.Thread(target=enter, args=(f"first {n}", "look")) for n in range(2)]
+    for thread in first:
+        thread.start()
+    threading.Event().wait(0.1)
+    later = [threading.Thread(target=enter, args=("thumb", "thumbnail"))]
+    later[0].start()
+    threading.Event().wait(0.1)
+    later.append(threading.Thread(target=enter, args=("look", "look")))
+    later[1].start()
+    threading.Event().wait(0.1)
+    hold.set()
+    for thread in [*first, *later]:
+        thread.join(5)
+    assert done.index("look") < done.index("thumb")
+
+
+def test_eight_threads_get_the_same_pictures_as_one(bench: Bench) -> None:
+    orders = [
+        {"frame": frame, "card": card, "scale": scale, "format": "png"}
+        for frame in (1001, 1002) for card in (None, "shadow", "station") for scale in (2, 8)
+    ]  # fmt: skip
+    shared(bench).engine.cache.clear()
+    alone = [bench.look(**order).data for order in orders]
+    shared(bench).engine.cache.clear()
+    results: dict[int, bytes] = {}
+
+    def ask(number: int) -> None:
+        tab = Bench(bench.client.application.test_client(), bench.shot_id)
+        results[number] = tab.look(**orders[number % len(orders)]).data
+
+    threads = [threading.Thread(target=ask, args=(n,)) for n in range(24)]
+    for start in range(0, 24, 8):
+        for thread in threads[start : start + 8]:
+            thread.start()
+        for thread in threads[start : start + 8]:
+            thread.join()
+    assert all(results[n] == alone[n % len(orders)] for n in range(24))
