@@ -29,8 +29,7 @@ class ArraySource:
         height, width = next(iter(self.passes.values()))[1].shape[:2]
         window = Window(0, 0, width, height)
         passes = {
-            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], window, pixels.shape[2] == 4)
-            for key, (kind, pixels) in self.passes.items()
+            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], window, pixels.shape[2] == 4) for key, (kind, pixels) in self.passes.items()
         }
         ids = {
             key: IdLayer(key, "material" if "material" in key else "object", planes.shape[0], window, names)
@@ -130,8 +129,18 @@ def card(base: dict[str, Any], **more: Any) -> dict[str, Any]:
 
 
 def make(
-    shot: Shot, reader: ArrayReader, *, scale: int = 1, window: Window | None = None, frame: int = 1, cache: PictureCache | None = None
+    shot: Shot,
+    reader: ArrayReader,
+    *,
+    scale: int = 1,
+    window: Window | None = None,
+    frame: int = 1,
+    cache: PictureCache | None = None,
 ) -> Picture:
     """The finished picture on a window at a scale."""
     step = ShotPlanner(shot, frame, reader).picture(None, scale)
-    return evaluate(step, shot.format.display.scaled(scale) if window is None else window, PictureCache(1 << 30) if cache is None else cache)
+    return evaluate(
+        step,
+        shot.format.display.scaled(scale) if window is None else window,
+        PictureCache(1 << 30) if cache is None else cache,
+    )

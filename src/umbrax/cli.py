@@ -13,7 +13,12 @@ from rich.table import Table
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.shot import Shot, read_text
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help="Combine rendered 3D passes into finished shots.")
+app = typer.Typer(
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+    help="Combine rendered 3D passes into finished shots.",
+)
 Json = Annotated[bool, typer.Option("--json", help="Machine-readable output.")]
 
 
@@ -55,7 +60,13 @@ def passes(file: str, as_json: Json = False) -> None:
 def validate(shot: Path, as_json: Json = False) -> None:
     """Check a shot document against the schema and its references."""
     document = read_shot(shot)
-    summary = {"file": str(shot), "name": document.name, "cards": len(document.build), "mattes": len(document.mattes), "ok": True}
+    summary = {
+        "file": str(shot),
+        "name": document.name,
+        "cards": len(document.build),
+        "mattes": len(document.mattes),
+        "ok": True,
+    }
     if as_json:
         _print_json(summary)
     else:
@@ -119,7 +130,10 @@ def demo(folder: Path, frames: Annotated[str, typer.Option(help="Only these fram
 
 
 @app.command()
-def measure(rows: Annotated[list[str] | None, typer.Argument(help="Only rows whose name holds one of these.")] = None, as_json: Json = False) -> None:
+def measure(
+    rows: Annotated[list[str] | None, typer.Argument(help="Only rows whose name holds one of these.")] = None,
+    as_json: Json = False,
+) -> None:
     """The benchmark table: every row a ratio against a reference in the same run. Exits 1 on a missed row."""
     from umbrax.measure.table import run_rows
 

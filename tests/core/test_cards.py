@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 import pytest
-from arrays import PLATE, STATION, ArrayReader, ArraySource, card, disc, make, ranked, scene, shot_of
 
+from arrays import PLATE, STATION, ArrayReader, ArraySource, card, disc, make, ranked, scene, shot_of
 from umbrax.core.picture import Window
 from umbrax.core.treatments.bloom import level_weights
 
@@ -27,8 +27,7 @@ def rim_scene(edge: float = 30.3) -> ArrayReader:
 
 def rim_shot(refine: dict[str, float]) -> Any:
     mattes = {
-        name: {"kind": "id", "source": "station", "layer": "object_ids", "names": ["wall"], "refine": refine}
-        for name in ("ball", "lamp")
+        name: {"kind": "id", "source": "station", "layer": "object_ids", "names": ["wall"], "refine": refine} for name in ("ball", "lamp")
     } | {"glass": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["wall"]}}
     picture = {"kind": "pass", "source": "station", "pass": "beauty"}
     return shot_of([{"id": "wall", "picture": picture, "cut": ["ball"]}], width=60, height=20, mattes=mattes)
@@ -47,7 +46,10 @@ def test_glass_that_covers_fully_but_shows_through_stays_glass() -> None:
     coverage = disc(40, 40, 20, 20, 12)
     beauty = np.stack([coverage * 0.06] * 3 + [coverage * 0.3], axis=2)
     reader = ArrayReader(
-        station=ArraySource({"rgba": ("beauty", beauty)}, {"object_ids": ranked({"ball": coverage}), "material_ids": ranked({"glass": coverage})}),
+        station=ArraySource(
+            {"rgba": ("beauty", beauty)},
+            {"object_ids": ranked({"ball": coverage}), "material_ids": ranked({"glass": coverage})},
+        ),
         valley=scene(40, 40).sources["valley"],
     )
     picture = {"kind": "pass", "source": "station", "pass": "beauty"}
@@ -104,7 +106,10 @@ def test_through_on_a_treat_card_is_the_matte_itself_where_the_picture_is_opaque
 
 def test_a_shadow_over_an_opaque_plate_equals_multiplying_it() -> None:
     reader = scene()
-    reader.sources["station"].passes["rgba"] = ("beauty", np.zeros((90, 120, 4), np.float32))  # nothing hides the catcher
+    reader.sources["station"].passes["rgba"] = (
+        "beauty",
+        np.zeros((90, 120, 4), np.float32),
+    )  # nothing hides the catcher
     shadow = {"id": "shadow", "picture": {"kind": "shadow", "source": "station"}}
     raw = {"id": "raw", "picture": {"kind": "pass", "source": "station", "pass": "shadow"}, "join": "multiply"}
     laid = make(shot_of([PLATE, shadow]), reader).pixels
@@ -115,7 +120,7 @@ def test_a_shadow_over_an_opaque_plate_equals_multiplying_it() -> None:
 
 def test_the_elements_own_shading_is_dropped_from_the_shadow() -> None:
     reader = scene()
-    kind, shadow = reader.sources["station"].passes["shadow"]
+    kind, _ = reader.sources["station"].passes["shadow"]
     alpha = reader.sources["station"].passes["rgba"][1][..., 3:]
     reader.sources["station"].passes["shadow"] = (kind, np.where(alpha > 0, 0, np.float32(0.9)))  # black on the element
     out = make(shot_of([{"id": "s", "picture": {"kind": "shadow", "source": "station"}}]), reader).pixels
@@ -146,7 +151,15 @@ def spread_of_a_point(size: float, falloff: float = 0.7) -> np.ndarray:
     beauty = np.zeros((height, width, 4), np.float32)
     beauty[256, 256] = (100, 100, 100, 1)
     reader = ArrayReader(station=ArraySource({"rgba": ("beauty", beauty)}), valley=scene().sources["valley"])
-    bloom = {"id": "t", "kind": "bloom", "threshold": 0.0, "limit": 1e5, "size": size, "falloff": falloff, "strength": 1.0}
+    bloom = {
+        "id": "t",
+        "kind": "bloom",
+        "threshold": 0.0,
+        "limit": 1e5,
+        "size": size,
+        "falloff": falloff,
+        "strength": 1.0,
+    }
     picture = {"id": "p", "picture": {"kind": "pass", "source": "station", "pass": "beauty"}, "treatments": [bloom]}
     shot = shot_of([picture], width=width, height=height, mattes={})
     shot = shot.model_copy(update={"mattes": {}})
@@ -202,15 +215,27 @@ def test_rebuild_at_neutral_gains_is_the_sum_of_its_lights() -> None:
     assert out == pytest.approx(beauty, rel=1e-6, abs=1e-7)
     one = card(STATION, picture={"kind": "rebuild", "source": "station", "lights": {"emission": {}}})
     assert np.array_equal(make(shot_of([one]), reader).pixels[..., :3], reader.sources["station"].passes["emission"][1])
-    tinted = card(STATION, picture={"kind": "rebuild", "source": "station", "lights": {"emission": {"gain": 2, "tint": [1, 0, 0.5]}}})
+    tinted = card(
+        STATION,
+        picture={"kind": "rebuild", "source": "station", "lights": {"emission": {"gain": 2, "tint": [1, 0, 0.5]}}},
+    )
     got = make(shot_of([tinted]), reader).pixels[..., :3]
     assert got == pytest.approx(reader.sources["station"].passes["emission"][1] * np.array([2, 0, 1]), rel=1e-6)
 
 
 def test_designed_pictures_have_no_end() -> None:
-    solid = {"id": "s", "picture": {"kind": "solid", "colour": [0.2, 0.4, 0.6]}, "treatments": [{"id": "t", "kind": "soften", "size": 9}]}
+    solid = {
+        "id": "s",
+        "picture": {"kind": "solid", "colour": [0.2, 0.4, 0.6]},
+        "treatments": [{"id": "t", "kind": "soften", "size": 9}],
+    }
     assert make(shot_of([solid]), scene()).pixels[0, 0] == pytest.approx([0.2, 0.4, 0.6, 1.0], rel=1e-5)
-    gradient = {"kind": "gradient", "start": [0, 0], "end": [120, 0], "stops": [{"at": 0, "colour": [0, 0, 0]}, {"at": 1, "colour": [1, 1, 1]}]}
+    gradient = {
+        "kind": "gradient",
+        "start": [0, 0],
+        "end": [120, 0],
+        "stops": [{"at": 0, "colour": [0, 0, 0]}, {"at": 1, "colour": [1, 1, 1]}],
+    }
     line = make(shot_of([{"id": "g", "picture": gradient}]), scene()).pixels[40, :, 0]
     assert line == pytest.approx((np.arange(120) + 0.5) / 120, abs=1e-5)
     banded = make(shot_of([{"id": "g", "picture": gradient | {"bands": 4}}]), scene()).pixels[40, :, 0]

@@ -4,11 +4,11 @@ import json
 from typing import Any
 
 import pytest
-from arrays import PLATE, STATION, card, shot_of
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
+from arrays import PLATE, STATION, card, shot_of
 from umbrax.core import edits
 from umbrax.core.errors import UmbraxError
 from umbrax.core.references import matte_uses

@@ -4,8 +4,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
-from arrays import PLATE, STATION, card, make, scene, shot_of
 
+from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core.cache import PictureCache
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.core.evaluate import evaluate
@@ -77,7 +77,11 @@ def test_only_the_window_is_read() -> None:
             return super().pixels(source, frame, name, window)
 
     reader = Watching(**scene().sources)
-    make(shot_of([card(PLATE, treatments=[{"id": "t", "kind": "soften", "size": 2}])]), reader, window=Window(50, 40, 60, 50))
+    make(
+        shot_of([card(PLATE, treatments=[{"id": "t", "kind": "soften", "size": 2}])]),
+        reader,
+        window=Window(50, 40, 60, 50),
+    )
     assert len(seen) == 1
     assert seen[0].width < 40
 

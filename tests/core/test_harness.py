@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 import pytest
-from arrays import PLATE, STATION, ArrayReader, card, make, scene, shot_of
 
+from arrays import PLATE, STATION, ArrayReader, card, make, scene, shot_of
 from umbrax.core.cache import PictureCache
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.evaluate import evaluate
@@ -182,7 +182,11 @@ def test_inputs_are_never_changed(kind: str) -> None:
     cache = PictureCache(1 << 28)
     make(shot_of([PLATE, STATION]), reader, cache=cache)
     kept = {key: entry.picture.pixels.copy() for key, entry in cache._entries.items()}
-    make(treated(kind, EXAMPLES[kind], through="ball") if kind != "bloom" else treated(kind, EXAMPLES[kind]), reader, cache=cache)
+    make(
+        treated(kind, EXAMPLES[kind], through="ball") if kind != "bloom" else treated(kind, EXAMPLES[kind]),
+        reader,
+        cache=cache,
+    )
     for key, pixels in kept.items():
         assert np.array_equal(cache._entries[key].picture.pixels, pixels)
     for name, pixels in before.items():

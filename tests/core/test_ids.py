@@ -3,10 +3,10 @@
 import mmh3
 import numpy as np
 import pytest
-from arrays import ranked
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from arrays import ranked
 from umbrax.core.kernels.ids import pull, pull_many, sum_of_ranks
 from umbrax.core.mattes.hashing import float_of_id, id_of_name, murmur3
 from umbrax.core.mattes.ids import ids_of_names
@@ -40,7 +40,14 @@ def test_an_id_is_always_a_normal_float(name: str) -> None:
     assert 0 < exponent < 255
 
 
-ODD = [0x7FC00001, 0xFF800000, 0x00000001, 0x80000000, 0x807FFFFF, 5]  # NaN, -inf, denormals, -0: any 32 bits may be an ID
+ODD = [
+    0x7FC00001,
+    0xFF800000,
+    0x00000001,
+    0x80000000,
+    0x807FFFFF,
+    5,
+]  # NaN, -inf, denormals, -0: any 32 bits may be an ID
 
 
 @given(st.integers(0, 2**31), st.sets(st.sampled_from(ODD)))

@@ -59,9 +59,7 @@ def w3c(a: Picture, b: Picture, blend) -> np.ndarray:  # type: ignore[no-untyped
     return np.concatenate([colour, aa + ab * (1 - aa)], axis=2)
 
 
-@pytest.mark.parametrize(
-    ("kind", "blend"), [("multiply", lambda cb, cs: cb * cs), ("screen", lambda cb, cs: cb + cs - cb * cs)]
-)
+@pytest.mark.parametrize(("kind", "blend"), [("multiply", lambda cb, cs: cb * cs), ("screen", lambda cb, cs: cb + cs - cb * cs)])
 @given(pictures(), pictures())
 @settings(max_examples=60, deadline=None)
 def test_blends_equal_their_w3c_definition(kind: str, blend, a: Picture, b: Picture) -> None:  # type: ignore[no-untyped-def]

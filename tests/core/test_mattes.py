@@ -2,12 +2,12 @@
 
 import numpy as np
 import pytest
-from arrays import PLATE, disc, scene, shot_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from scipy.ndimage import distance_transform_edt
 
+from arrays import PLATE, disc, scene, shot_of
 from umbrax.core.cache import PictureCache
 from umbrax.core.evaluate import evaluate
 from umbrax.core.kernels.distance import signed_distance

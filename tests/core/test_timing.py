@@ -39,7 +39,14 @@ def test_values_hold_before_the_first_and_after_the_last_key() -> None:
 
 def test_numbers_and_colours_at_any_depth_are_resolved() -> None:
     lamps = Lamps.model_validate(
-        {"lamps": {"a": {"gain": {"keys": [[1, 0, "linear"], [3, 4, "linear"]]}, "tint": {"keys": [[1, [0, 0, 0], "linear"], [3, [2, 4, 6], "linear"]]}}}}
+        {
+            "lamps": {
+                "a": {
+                    "gain": {"keys": [[1, 0, "linear"], [3, 4, "linear"]]},
+                    "tint": {"keys": [[1, [0, 0, 0], "linear"], [3, [2, 4, 6], "linear"]]},
+                }
+            }
+        }
     )
     assert at_frame(lamps, 2).lamps["a"] == Lamp(gain=2.0, tint=(1.0, 2.0, 3.0))
     plain = Lamps(lamps={"a": Lamp()})

@@ -2,8 +2,8 @@
 
 import numpy as np
 import pytest
-from arrays import PLATE, STATION, card, make, scene, shot_of
 
+from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core import edits
 from umbrax.core.errors import UmbraxError
 from umbrax.core.touch import touch, treat_touched
@@ -60,7 +60,7 @@ def test_one_gesture_makes_treatment_in_its_stage_and_uses_a_matte_that_means_th
 
 
 def test_bloom_on_both_crossed_makes_a_combined_matte_once() -> None:
-    shot, made, edited = gesture("both", "bloom", BALL)
+    shot, _, edited = gesture("both", "bloom", BALL)
     assert set(edited.mattes) - set(shot.mattes) == {"enamel", "ball x enamel"}
     found = touch(edited, scene(), 1, *BALL)
     assert found is not None

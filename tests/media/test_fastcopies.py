@@ -54,7 +54,11 @@ def test_damaged_and_removed_copies_are_made_again(tmp_path: Path) -> None:
     path, copies = file_with(tmp_path, 1.0), FastCopies(tmp_path / "fast")
     place = tmp_path / "fast" / copies.info(path).identity
     copies.open(copies.info(path))
-    for damage in (lambda: (place / "index.json").write_text("{"), lambda: shutil.rmtree(place), lambda: (place / "0.npy").unlink()):
+    for damage in (
+        lambda: (place / "index.json").write_text("{"),
+        lambda: shutil.rmtree(place),
+        lambda: (place / "0.npy").unlink(),
+    ):
         damage()
         fresh = FastCopies(tmp_path / "fast")
         assert planes_on(fresh.open(fresh.info(path))["rgba"], Window(30, 10, 31, 11))[0, 0, 0] == 1

@@ -1,5 +1,6 @@
 """Files the stand-in did not write: layers, mixed types, parts, ID layers; values bit for bit."""
 
+import json
 from pathlib import Path
 
 import numpy as np
@@ -73,7 +74,14 @@ def test_values_come_through_bit_for_bit(tmp_path: Path) -> None:
     assert np.array_equal(index, channels["objectID.Y"].astype(np.float32))
 
 
-ODD_IDS = [0x7FC00001, 0xFFC12345, 0x7F800000, 0x00000001, 0x807FFFFF, 0x80000000]  # NaN, infinite and denormal patterns
+ODD_IDS = [
+    0x7FC00001,
+    0xFFC12345,
+    0x7F800000,
+    0x00000001,
+    0x807FFFFF,
+    0x80000000,
+]  # NaN, infinite and denormal patterns
 
 
 @pytest.mark.parametrize("ranks", [1, 2, 4, 6, 8])
@@ -101,7 +109,11 @@ def test_coverages_of_names_patterns_and_odd_bit_patterns(tmp_path: Path, ranks:
     def expected(wanted: set[int]) -> np.ndarray:
         total = np.zeros((H, W), np.float32)
         for rank in range(ranks):
-            total += np.where(np.isin(ids[rank], np.array(sorted(wanted), np.uint32)), coverage[rank].astype(np.float32), np.float32(0))
+            total += np.where(
+                np.isin(ids[rank], np.array(sorted(wanted), np.uint32)),
+                coverage[rank].astype(np.float32),
+                np.float32(0),
+            )
         return total
 
     assert np.array_equal(pulled(["floor"]), expected({id_of("floor")}))
@@ -117,7 +129,7 @@ def test_ids_without_a_manifest_in_a_side_car_and_two_layers(tmp_path: Path) -> 
     channels = id_planes("objs", ids, coverage) | id_planes("mats", ids, coverage)
     header = id_header("objs", None, key="aaaaaaa") | id_header("mats", None, key="bbbbbbb")
     header["cryptomatte/bbbbbbb/manif_file"] = "side.json"
-    (tmp_path / "side.json").write_text('{"a": "%08x"}' % id_of("a"))
+    (tmp_path / "side.json").write_text(json.dumps({"a": f"{id_of('a'):08x}"}))
     found = {i["layer"]: i for i in list_passes(str(write(tmp_path / "two.exr", channels, header)))["ids"]}
     assert found["objs"]["names"] is None
     assert found["mats"]["names"] == ["a"]
@@ -138,7 +150,12 @@ def test_parts_are_passes_of_their_own_name(tmp_path: Path) -> None:
     ]  # fmt: skip
     path = write_parts(tmp_path / "parts.exr", parts)
     info = inspect(path)
-    assert {p.name: p.kind for p in info.passes} == {"beauty": "beauty", "specular": "specular", "depth": "depth", "objs": "ids"}
+    assert {p.name: p.kind for p in info.passes} == {
+        "beauty": "beauty",
+        "specular": "specular",
+        "depth": "depth",
+        "objs": "ids",
+    }
     reader = reader_of(path, tmp_path)
     assert np.array_equal(reader.pixels("s", 1, "specular", Window(0, 0, W, H))[..., 1], parts[1][1]["G"].astype(np.float32))
     assert reader.ranks("s", 1, "objs", Window(0, 0, W, H))[0][0, 0, 0] == id_of("a")

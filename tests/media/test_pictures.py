@@ -35,7 +35,10 @@ def read(path: Path, tmp_path: Path, **source: object) -> np.ndarray:
     return reader.pixels("s", 1, name, info.passes[name].window)
 
 
-@pytest.mark.parametrize(("ending", "kind", "top"), [("png", "uint8", 255), ("png", "uint16", 65535), ("tif", "uint16", 65535), ("tif", "uint8", 255)])
+@pytest.mark.parametrize(
+    ("ending", "kind", "top"),
+    [("png", "uint8", 255), ("png", "uint16", 65535), ("tif", "uint16", 65535), ("tif", "uint8", 255)],
+)
 def test_integer_pictures_are_srgb_and_become_associated(tmp_path: Path, ending: str, kind: str, top: int) -> None:
     codes = RNG.integers(0, top + 1, (6, 7, 4)).astype(kind)
     pixels = read(save(tmp_path / f"p.{ending}", codes, kind), tmp_path)

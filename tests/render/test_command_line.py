@@ -40,7 +40,18 @@ def read_exr(path: Path) -> dict[str, np.ndarray]:
 
 def test_a_frame_is_the_engines_picture_bit_for_bit_and_half_is_that_rounded(place: Path) -> None:
     shot_file = place / "demo" / "dome-at-dusk.umbrax.json"
-    made = umbrax("render", str(shot_file), "--frames", "1002", "--out", str(place / "f.{frame:04d}.exr"), "--type", "float", "--json", state=place)
+    made = umbrax(
+        "render",
+        str(shot_file),
+        "--frames",
+        "1002",
+        "--out",
+        str(place / "f.{frame:04d}.exr"),
+        "--type",
+        "float",
+        "--json",
+        state=place,
+    )
     assert made.returncode == 0, made.stderr
     lines = [json.loads(line) for line in made.stdout.splitlines()]
     assert lines[0]["frame"] == 1002
@@ -59,7 +70,11 @@ def test_a_frame_is_the_engines_picture_bit_for_bit_and_half_is_that_rounded(pla
 
 def test_upto_matte_and_scale(place: Path) -> None:
     shot_file = str(place / "demo" / "dome-at-dusk.umbrax.json")
-    for words, name in ((("--upto", "sky"), "sky"), (("--matte", "mast lamps"), "lamps"), (("--scale", "1/4"), "small")):
+    for words, name in (
+        (("--upto", "sky"), "sky"),
+        (("--matte", "mast lamps"), "lamps"),
+        (("--scale", "1/4"), "small"),
+    ):
         made = umbrax("render", shot_file, "--frames", "1001", "--out", str(place / f"{name}.exr"), *words, state=place)
         assert made.returncode == 0, made.stderr
     plate = read_exr(place / "demo" / "plates" / "valley.exr")
@@ -95,7 +110,11 @@ def changed(place: Path, name: str, change: Any) -> str:
 def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path) -> None:
     shot = str(place / "demo" / "dome-at-dusk.umbrax.json")
     outside = changed(place, "outside.umbrax.json", lambda d: d["sources"]["valley"].update(path="../../../etc/hosts"))
-    cycle = changed(place, "cycle.umbrax.json", lambda d: d["mattes"].update(a={"kind": "combined", "how": "any_of", "mattes": ["a"]}))
+    cycle = changed(
+        place,
+        "cycle.umbrax.json",
+        lambda d: d["mattes"].update(a={"kind": "combined", "how": "any_of", "mattes": ["a"]}),
+    )
     unknown = changed(place, "unknown.umbrax.json", lambda d: d["build"][0].update(opcaity=1))
     text = place / "demo" / "station" / "station.1009.exr"
     text.write_text("not a picture")

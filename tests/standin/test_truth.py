@@ -72,8 +72,21 @@ def test_the_written_file_is_recognised_whole(frame: Frame, tmp_path: Path) -> N
     write_frame(tmp_path / "f.exr", frame)
     found = list_passes(str(tmp_path / "f.exr"))
     kinds = {p["kind"] for p in found["passes"]}
-    assert {"beauty", *LIGHTS, "shadow", "depth", "normal", "object_index", "material_index", "rgb_matte", "ids"} <= kinds
-    assert {i["layer"]: (i["kind"], i["ranks"]) for i in found["ids"]} == {"object_ids": ("object", 6), "material_ids": ("material", 6)}
+    assert {
+        "beauty",
+        *LIGHTS,
+        "shadow",
+        "depth",
+        "normal",
+        "object_index",
+        "material_index",
+        "rgb_matte",
+        "ids",
+    } <= kinds
+    assert {i["layer"]: (i["kind"], i["ranks"]) for i in found["ids"]} == {
+        "object_ids": ("object", 6),
+        "material_ids": ("material", 6),
+    }
     assert sorted(frame.scene.objects) == next(i for i in found["ids"] if i["layer"] == "object_ids")["names"]
 
 

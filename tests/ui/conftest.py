@@ -26,7 +26,11 @@ def server(database_address: str, database: Database, demo: Path, tmp_path_facto
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    environment = os.environ | {"UMBRAX_DATABASE": database_address, "UMBRAX_STATE": str(state), "UMBRAX_CACHE_BYTES": str(1 << 30)}
+    environment = os.environ | {
+        "UMBRAX_DATABASE": database_address,
+        "UMBRAX_STATE": str(state),
+        "UMBRAX_CACHE_BYTES": str(1 << 30),
+    }
     umbrax = [sys.executable, "-c", "from umbrax.cli import main; main()"]
     log = (state / "log").open("wb")
     processes = [
@@ -53,7 +57,13 @@ def server(database_address: str, database: Database, demo: Path, tmp_path_facto
 def browser() -> Iterator[Browser]:
     chromium = shutil.which("chromium")
     assert chromium, "Debian's chromium is missing; run bin/setup --dev"
-    flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+    flags = [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+    ]
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=chromium, args=flags)
         yield browser

@@ -1,6 +1,7 @@
 """A client on the application with its own database and the demo's first frames."""
 
 from pathlib import Path
+
 import pytest
 from bench_client import Bench
 from flask.testing import FlaskClient

@@ -22,7 +22,11 @@ from umbrax.store.shots import get_revision
 
 
 def start_worker(settings: Settings) -> subprocess.Popen[bytes]:
-    environment = os.environ | {"UMBRAX_DATABASE": settings.database, "UMBRAX_STATE": str(settings.state), "UMBRAX_CACHE_BYTES": str(1 << 29)}
+    environment = os.environ | {
+        "UMBRAX_DATABASE": settings.database,
+        "UMBRAX_STATE": str(settings.state),
+        "UMBRAX_CACHE_BYTES": str(1 << 29),
+    }
     return subprocess.Popen([sys.executable, "-c", "from umbrax.cli import main; main()", "worker"], env=environment)
 
 
@@ -93,7 +97,11 @@ def test_a_failure_names_card_frame_and_remedy(bench: Bench, worker: object) -> 
 
 
 def test_bad_orders_are_refused_at_once(bench: Bench) -> None:
-    for body, says in (({"frames": "x"}, "cannot read frames"), ({"type": "8"}, "cannot hold"), ({"upto": "nobody"}, "unknown card")):
+    for body, says in (
+        ({"frames": "x"}, "cannot read frames"),
+        ({"type": "8"}, "cannot hold"),
+        ({"upto": "nobody"}, "unknown card"),
+    ):
         answer = bench.client.post(f"/api/shots/{bench.shot_id}/renders", json={"revision": 1, **body})
         assert answer.status_code == 400
         assert says in answer.get_json()["error"]["message"]

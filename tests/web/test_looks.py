@@ -107,7 +107,16 @@ def test_touching_a_lamp_makes_matte_and_bloom_in_one_revision(bench: Bench) -> 
     assert under["material"]["name"] == "lamp_glass"
     assert under["card"] == "station"
     before = picture(bench.look(format="png", scale=1))
-    body = {"revision": 1, "frame": 1001, "x": LAMP[0], "y": LAMP[1], "on": "object", "action": "bloom", "gesture": "g1 " + str(bench.shot_id), "tab": "one"}
+    body = {
+        "revision": 1,
+        "frame": 1001,
+        "x": LAMP[0],
+        "y": LAMP[1],
+        "on": "object",
+        "action": "bloom",
+        "gesture": "g1 " + str(bench.shot_id),
+        "tab": "one",
+    }
     made = bench.client.post(f"/api/shots/{bench.shot_id}/touch", json=body).get_json()
     assert made["shot"]["revision"] == 2
     assert made["matte"] in made["shot"]["document"]["mattes"]

@@ -22,7 +22,7 @@ function walk(by: number): void {
 }
 
 /** Chips and the ruler let these keys through; text fields keep theirs. */
-const THROUGH: Options = { enableOnFormTags: ["radio", "slider", "switch", "checkbox"] };
+const THROUGH: Options = { enableOnFormTags: ["radio", "slider", "option"] };
 const KEEP: Options = { ...THROUGH, preventDefault: true };
 
 /** The frequent actions of the bench; fields and menus keep their own keys. */

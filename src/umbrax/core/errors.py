@@ -41,7 +41,12 @@ class UmbraxError(Exception):
 
     def payload(self) -> dict[str, Any]:
         """What a machine is told: code, message, card, treatment, frame, file."""
-        return {"code": self.code, "message": self.message, **vars(self.where), **({"detail": self.detail} if self.detail else {})}
+        return {
+            "code": self.code,
+            "message": self.message,
+            **vars(self.where),
+            **({"detail": self.detail} if self.detail else {}),
+        }
 
     def __str__(self) -> str:
         place = ", ".join(f"{name} {value}" for name, value in vars(self.where).items() if value is not None)

@@ -71,9 +71,7 @@ def _ordered(step: Step) -> list[Step]:
     return order
 
 
-def _windows(
-    order: list[Step], target: Step, window: Window, cache: PictureCache
-) -> tuple[dict[str, Window], dict[str, Picture]]:
+def _windows(order: list[Step], target: Step, window: Window, cache: PictureCache) -> tuple[dict[str, Window], dict[str, Picture]]:
     """The window wanted of each step, from the target back to the sources, and what the cache already has of them."""
     wanted = {target.key: window.intersect(target.domain)}
     found: dict[str, Picture] = {}

@@ -35,12 +35,17 @@ JOINS: Registry[Join] = Registry("join")
 OVER = JOINS.register(Join("over", "over", joining.over, "o A + (1 - o a) B"))
 JOINS.register(Join("under", "under", joining.under, "B + (1 - b) o A"))
 JOINS.register(
-    Join("plus", "add", joining.plus, "o A + B", aliases=("add",), outside="alpha is limited to 1, or to what it was if above")
+    Join(
+        "plus",
+        "add",
+        joining.plus,
+        "o A + B",
+        aliases=("add",),
+        outside="alpha is limited to 1, or to what it was if above",
+    )
 )
 JOINS.register(Join("multiply", "multiply", joining.multiply, "A B + (1 - a) B + (1 - b) A"))
-JOINS.register(
-    Join("screen", "screen", joining.screen, "A + B - A B", outside="where a value is above 1 the larger one is kept")
-)
+JOINS.register(Join("screen", "screen", joining.screen, "A + B - A B", outside="where a value is above 1 the larger one is kept"))
 
 PairKernel = Callable[..., None]
 

@@ -49,7 +49,13 @@ class ShotPlanner:
     """Plans one frame of one shot. `broken` cards are left out; with `keep_going` cards that fail to plan join them."""
 
     def __init__(
-        self, shot: Shot, frame: int, reader: PassReader, *, broken: dict[str, UmbraxError] | None = None, keep_going: bool = False
+        self,
+        shot: Shot,
+        frame: int,
+        reader: PassReader,
+        *,
+        broken: dict[str, UmbraxError] | None = None,
+        keep_going: bool = False,
     ):
         self.shot = shot
         self.frame = frame
@@ -173,7 +179,7 @@ class ShotPlanner:
             below, top = given[0].pixels, given[1].pixels
             w = given[2].pixels if weight is not None else np.broadcast_to(ones, (*below.shape[:2], 1))
             out = np.empty(below.shape, np.float32)
-            joining.mix(*(joining.ready(a) for a in (below, top, w)), np.float32(amount), out)
+            joining.mix(joining.ready(below), joining.ready(top), joining.ready(w), np.float32(amount), out)
             return out
 
         return pointwise("mix 1", amount, inputs, compute, channels=own.channels, edge=treated.edge,
@@ -334,10 +340,8 @@ class ShotPlanner:
     def reduced(self, step: Step, n: int, how: Literal["area", "nearest", "shares"]) -> Step:
         if n == 1:
             return step
-        if how == "nearest":
-            reduce = reduce_nearest
-        else:
-            reduce = reduce_area if how == "area" else _reduce_shares
+        ways: dict[str, Any] = {"area": reduce_area, "nearest": reduce_nearest, "shares": _reduce_shares}
+        reduce = ways[how]
 
         def run(window: Window, given: tuple[Picture, ...]) -> Picture:
             return Picture(reduce(given[0].crop(window.magnified(n)).pixels, n), window, step.edge)

@@ -2,9 +2,18 @@
 
 from bisect import bisect_right
 from collections.abc import Iterator
+from itertools import pairwise
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, GetCoreSchemaHandler, GetJsonSchemaHandler, model_serializer, model_validator
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+    model_serializer,
+    model_validator,
+)
 from pydantic_core import CoreSchema, core_schema
 
 Value = float | tuple[float, ...]
@@ -49,7 +58,7 @@ class Keys(BaseModel):
     @model_validator(mode="after")
     def _ordered(self) -> "Keys":
         frames = [key[0] for key in self.keys]
-        if any(later <= earlier for earlier, later in zip(frames, frames[1:], strict=False)):
+        if any(later <= earlier for earlier, later in pairwise(frames)):
             raise ValueError("expected keys in rising order of frames, one a frame")
         for key in self.keys:
             if isinstance(key[2], tuple) and not (0 <= key[2][1] <= 1 and 0 <= key[2][3] <= 1):
@@ -100,9 +109,7 @@ class Animated:
         def check(keys: Keys) -> Keys:
             if not validator:
                 validator.append(SchemaValidator(plain))
-            return Keys.model_construct(
-                keys=tuple((frame, validator[0].validate_python(value), ease) for frame, value, ease in keys.keys)
-            )
+            return Keys.model_construct(keys=tuple((frame, validator[0].validate_python(value), ease) for frame, value, ease in keys.keys))
 
         return check
 

@@ -147,7 +147,10 @@ def _matte_for(shot: Shot, found: Touched, on: On, edits: list[Edit]) -> str:
     names = []
     for hit in hits:
         if hit is None:
-            raise UmbraxError("no-ids", f"nothing names the {on} here; touch another place or use the {'object' if on == 'material' else 'material'}")
+            raise UmbraxError(
+                "no-ids",
+                f"nothing names the {on} here; touch another place or use the {'object' if on == 'material' else 'material'}",
+            )
         names.append(_id_matte(shot, found.source, hit, edits))
     if len(names) == 1:
         return names[0]

@@ -7,9 +7,7 @@ RENDER = "render"
 
 def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
     """An app over a connection address; the worker's side is asynchronous, all others only defer."""
-    connector = (
-        procrastinate.PsycopgConnector(conninfo=address) if for_worker else procrastinate.SyncPsycopgConnector(conninfo=address)
-    )
+    connector = procrastinate.PsycopgConnector(conninfo=address) if for_worker else procrastinate.SyncPsycopgConnector(conninfo=address)
     return procrastinate.App(connector=connector)
 
 

@@ -32,7 +32,12 @@ def run_worker() -> None:
         async with app.open_async():
             rescue = asyncio.create_task(_rescue_forever(app))
             try:
-                await app.run_worker_async(concurrency=1, update_heartbeat_interval=HEARTBEAT, stalled_worker_timeout=STALLED_AFTER, install_signal_handlers=True)
+                await app.run_worker_async(
+                    concurrency=1,
+                    update_heartbeat_interval=HEARTBEAT,
+                    stalled_worker_timeout=STALLED_AFTER,
+                    install_signal_handlers=True,
+                )
             finally:
                 rescue.cancel()
                 with contextlib.suppress(asyncio.CancelledError):

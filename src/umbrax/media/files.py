@@ -16,9 +16,21 @@ from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
 
 from .recognise import recognise
 
-TYPES = {"half": "half", "float": "float", "uint": "uint", "uint8": "u8", "uint16": "u16", "uint32": "uint", "double": "float"}
+TYPES = {
+    "half": "half",
+    "float": "float",
+    "uint": "uint",
+    "uint8": "u8",
+    "uint16": "u16",
+    "uint32": "uint",
+    "double": "float",
+}
 LARGEST_BYTES = 16 << 30
-ORDER = {name: place for place, names in enumerate((("r", "red", "x", "u", "y", "z"), ("g", "green", "v"), ("b", "blue"), ("a", "alpha"))) for name in names}
+ORDER = {
+    name: place
+    for place, names in enumerate((("r", "red", "x", "u", "y", "z"), ("g", "green", "v"), ("b", "blue"), ("a", "alpha")))
+    for name in names
+}
 AXES = {"x": 0, "y": 1, "z": 2, "w": 3}
 ALPHA = ("a", "alpha")
 CAPTURE = {"r": 0, "g": 1, "b": 2, "a": 3}
@@ -59,9 +71,7 @@ class FileInfo:
 
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
-        passes = {
-            p.name: PassInfo(p.name, p.kind, p.channels, p.window, p.has_alpha) for p in self.passes if p.kind != "ids"
-        }
+        passes = {p.name: PassInfo(p.name, p.kind, p.channels, p.window, p.has_alpha) for p in self.passes if p.kind != "ids"}
         return FrameInfo(self.identity, self.display, passes, self.ids, self.path)
 
     def find(self, name: str) -> FilePass:
@@ -76,15 +86,27 @@ def identity_of(path: Path) -> str:
 
 def bad_file(path: Path, why: str) -> UmbraxError:
     reason = " ".join(why.replace(str(path), path.name).split()) or "not a picture file"
-    return UmbraxError("bad-file", f"cannot read {path.name!r}: {reason[:200]}; check the file or render it again", where=Where(file=str(path)))
+    return UmbraxError(
+        "bad-file",
+        f"cannot read {path.name!r}: {reason[:200]}; check the file or render it again",
+        where=Where(file=str(path)),
+    )
 
 
 def open_input(path: Path) -> Any:
     """An open OpenImageIO input; alpha is left as the file has it."""
     if not path.exists():
-        raise UmbraxError("missing-file", f"there is no file {path.name!r} in {path.parent.name or '/'!r}; check the path or the frame range", where=Where(file=str(path)))
+        raise UmbraxError(
+            "missing-file",
+            f"there is no file {path.name!r} in {path.parent.name or '/'!r}; check the path or the frame range",
+            where=Where(file=str(path)),
+        )
     if not path.is_file():
-        raise UmbraxError("not-a-file", f"{path.name!r} is not a file; name a picture file or a {{frame:04d}} pattern", where=Where(file=str(path)))
+        raise UmbraxError(
+            "not-a-file",
+            f"{path.name!r} is not a file; name a picture file or a {{frame:04d}} pattern",
+            where=Where(file=str(path)),
+        )
     if not os.access(path, os.R_OK):
         raise UmbraxError("no-permission", f"no permission to read {path.name!r}; change its permissions", where=Where(file=str(path)))
     config = oiio.ImageSpec()
@@ -99,7 +121,7 @@ def inspect(path: Path) -> FileInfo:
     """Read a file's header; UmbraxError with one clear line where that is not possible."""
     source = open_input(path)
     try:
-        specs = []
+        specs: list[Any] = []
         while source.seek_subimage(len(specs), 0):
             specs.append(source.spec())
             if len(specs) > 1000:
@@ -167,9 +189,7 @@ def _place(channel: str) -> tuple[int, str]:
 def _unique(passes: list[FilePass]) -> list[FilePass]:
     """Passes of one name in several parts (views) get their part's name in front."""
     names = [p.name for p in passes]
-    return [
-        p if names.count(p.name) == 1 else replace(p, name=f"{p.part_name or p.part}.{p.name}") for p in passes
-    ]
+    return [p if names.count(p.name) == 1 else replace(p, name=f"{p.part_name or p.part}.{p.name}") for p in passes]
 
 
 def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> tuple[list[FilePass], dict[str, IdLayer]]:
@@ -196,8 +216,7 @@ def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> 
         passes = [p for p in passes if p not in members]
         passes.insert(place, merged)
         passes = [
-            replace(p, kind="other", why="the preview of an ID layer", of=None) if p.name == name and p.kind != "ids" else p
-            for p in passes
+            replace(p, kind="other", why="the preview of an ID layer", of=None) if p.name == name and p.kind != "ids" else p for p in passes
         ]
         ids[name] = IdLayer(name, id_kind(name), len(channels) // 2, merged.window, _manifest(entry, path))
     return [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes], ids

@@ -34,7 +34,12 @@ def describe(info: FileInfo) -> dict[str, Any]:
         "compression": info.compression,
         "passes": [_described(found) for found in info.passes],
         "ids": [
-            {"layer": layer.name, "kind": layer.kind, "ranks": layer.ranks, "names": None if layer.names is None else sorted(layer.names)}
+            {
+                "layer": layer.name,
+                "kind": layer.kind,
+                "ranks": layer.ranks,
+                "names": None if layer.names is None else sorted(layer.names),
+            }
             for layer in info.ids.values()
         ],
     }

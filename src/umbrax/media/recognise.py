@@ -5,7 +5,19 @@ from dataclasses import dataclass
 
 # the words of a name, in the order they are tried; the first rule whose words all stand in the name wins
 RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("surface_colour", ("albedo", "diffuse filter", "surface colour", "surface color", "basecolor", "base color", "diff col", "raw colour")),
+    (
+        "surface_colour",
+        (
+            "albedo",
+            "diffuse filter",
+            "surface colour",
+            "surface color",
+            "basecolor",
+            "base color",
+            "diff col",
+            "raw colour",
+        ),
+    ),
     ("object_index", ("object index", "index ob", "object id index", "indexob", "objectindex")),
     ("material_index", ("material index", "index ma", "indexma", "materialindex")),
     ("rgb_matte", ("rgb matte", "multi matte", "rgbmatte", "matte rgb", "mattes")),
@@ -26,7 +38,10 @@ RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("reflection", ("reflection", "reflections", "reflect", "refl")),
     ("refraction", ("refraction", "refractions", "refract", "refr", "transmission", "trans")),
     ("specular", ("specular", "spec", "gloss", "glossy", "highlight")),
-    ("emission", ("emission", "emissive", "emit", "self illumination", "selfillum", "selfillumination", "incandescence", "glow")),
+    (
+        "emission",
+        ("emission", "emissive", "emit", "self illumination", "selfillum", "selfillumination", "incandescence", "glow"),
+    ),
     ("ambient", ("ambient", "env", "environment", "ambient light")),
     ("diffuse", ("diffuse", "diff", "direct", "indirect", "gi", "global illumination", "lighting")),
     ("beauty", ("beauty", "combined", "rgba", "rgb", "color", "colour", "final", "image")),
@@ -54,9 +69,7 @@ def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
     parts = phrase.split()
     if len(parts) == 1 and len(phrase) > 4 and phrase in joined.split():
         return True
-    return any(words[i : i + len(parts)] == parts for i in range(len(words) - len(parts) + 1)) or (
-        "".join(parts) in words
-    )
+    return any(words[i : i + len(parts)] == parts for i in range(len(words) - len(parts) + 1)) or ("".join(parts) in words)
 
 
 def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ()) -> Recognised:

@@ -38,12 +38,17 @@ def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, a
     exr = path.suffix.lower() == ".exr"
     if exr:
         data: NDArray[Any] = pixels.astype(np.float16 if kind == "half" else np.float32)
-        names = ("R", "G", "B", "A") if pixels.shape[2] == 4 else ("Y",)
+        names: tuple[str, ...] = ("R", "G", "B", "A") if pixels.shape[2] == 4 else ("Y",)
     else:
         top = 255 if kind == "8" else 65535
         data = _codes(pixels, top, drop_alpha=path.suffix.lower() in (".jpg", ".jpeg"))
         names = ("R", "G", "B", "A")[: data.shape[2]] if data.shape[2] > 1 else ("Y",)
-    spec = oiio.ImageSpec(data.shape[1], data.shape[0], data.shape[2], {"half": "half", "float": "float", "8": "uint8", "16": "uint16"}[kind])
+    spec = oiio.ImageSpec(
+        data.shape[1],
+        data.shape[0],
+        data.shape[2],
+        {"half": "half", "float": "float", "8": "uint8", "16": "uint16"}[kind],
+    )
     spec.channelnames = names
     if exr:
         spec.attribute("compression", "zip")
@@ -78,7 +83,11 @@ def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
         out = oiio.ImageOutput.create(str(temporary))
         if out is None or not out.open(str(temporary), spec) or not out.write_image(data) or not out.close():
             reason = (out.geterror() if out else oiio.geterror()) or "unknown reason"
-            raise UmbraxError("cannot-write", f"cannot write {path.name!r}: {' '.join(reason.split())[:200]}; check the folder and the disk", where=where)
+            raise UmbraxError(
+                "cannot-write",
+                f"cannot write {path.name!r}: {' '.join(reason.split())[:200]}; check the folder and the disk",
+                where=where,
+            )
         with open(temporary, "rb") as written:
             os.fsync(written.fileno())
         os.replace(temporary, path)

@@ -80,9 +80,7 @@ class Engine:
                 problems[card] = error
         raise AssertionError("every card was left out and one is still broken")
 
-    def _over_matte(
-        self, planner: ShotPlanner, want: Want, picture: Picture, window: Window, scale: int, watch: Callable[[], None]
-    ) -> Picture:
+    def _over_matte(self, planner: ShotPlanner, want: Want, picture: Picture, window: Window, scale: int, watch: Callable[[], None]) -> Picture:
         assert want.name is not None
         step = planner.coverage(MatteRef(matte=planner.shot.matte(want.name)), scale)
         matte = evaluate(step, window, self.cache, watch=watch, timer=time.perf_counter).pixels
@@ -117,9 +115,7 @@ def _named(value: str | None, noun: str) -> str:
 def _without(shot: Shot, treatment: str | None) -> Shot:
     if treatment is None:
         return shot
-    cards = tuple(
-        card.model_copy(update={"treatments": tuple(t for t in card.treatments if t.id != treatment)}) for card in shot.build
-    )
+    cards = tuple(card.model_copy(update={"treatments": tuple(t for t in card.treatments if t.id != treatment)}) for card in shot.build)
     return shot.model_copy(update={"build": cards})
 
 

@@ -2,7 +2,7 @@
 
 import json
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -63,7 +63,7 @@ def dome_at_dusk() -> dict[str, Any]:
 SHOTS: dict[str, Callable[[], dict[str, Any]]] = {"dome-at-dusk": dome_at_dusk}
 
 
-def write_demo(folder: Path, *, frames: range = range(FIRST, LAST + 1), progress: Progress = lambda done, total: None) -> list[Path]:
+def write_demo(folder: Path, *, frames: Sequence[int] = range(FIRST, LAST + 1), progress: Progress = lambda done, total: None) -> list[Path]:
     """Write what is missing of the demo and return the shot documents; what is complete is kept.
 
     Frames are rendered one after the other and the first is there first, so that work can start on it at once.

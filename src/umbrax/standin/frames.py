@@ -59,7 +59,12 @@ def camera(scene: Scene, width: int, height: int) -> tuple[NDArray, NDArray, NDA
     return eye, right, up, forward, np.array([across, across * height / width])
 
 
-BOUNDS = {SPHERE: (-1, -1, -1, 1, 1, 1), CYLINDER: (-1, 0, -1, 1, 1, 1), BOX: (-1, -1, -1, 1, 1, 1), CONE: (-1, 0, -1, 1, 1, 1)}
+BOUNDS = {
+    SPHERE: (-1, -1, -1, 1, 1, 1),
+    CYLINDER: (-1, 0, -1, 1, 1, 1),
+    BOX: (-1, -1, -1, 1, 1, 1),
+    CONE: (-1, 0, -1, 1, 1, 1),
+}
 
 
 def _box(thing: Thing) -> NDArray[np.float64]:
@@ -100,7 +105,15 @@ def _tiles(boxes: NDArray[np.float64], camera: tuple[NDArray, ...], width: int, 
     return table
 
 
-def render(scene: Scene, width: int, height: int, *, only: str | None = None, gains: dict[str, float] | None = None, seed: int = 0) -> Frame:
+def render(
+    scene: Scene,
+    width: int,
+    height: int,
+    *,
+    only: str | None = None,
+    gains: dict[str, float] | None = None,
+    seed: int = 0,
+) -> Frame:
     """Cast one frame. `only` keeps a single object (the others vanish), `gains` scale the light that objects send.
 
     The same arguments give the same pixels, whatever the number of threads.
@@ -140,5 +153,6 @@ def render(scene: Scene, width: int, height: int, *, only: str | None = None, ga
 
 def _material_table(scene: Scene) -> NDArray[np.float64]:
     return np.array(
-        [(*m.albedo, m.specular, m.shine, m.mirror, *m.emission, m.planks) for m in scene.materials.values()], np.float64
+        [(*m.albedo, m.specular, m.shine, m.mirror, *m.emission, m.planks) for m in scene.materials.values()],
+        np.float64,
     )

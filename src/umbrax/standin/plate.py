@@ -71,9 +71,7 @@ def _with_terrace(picture: Plane, scene: Scene, eye: Plane, d: Plane, height: in
     joint_x = np.abs(shifted - np.floor(shifted) - 0.5)
     joint_z = np.abs(gz / 0.9 - np.floor(gz / 0.9) - 0.5)
     foreshortened = pixel * np.where(inside, t, 1) / eye[1]
-    line = np.maximum(
-        np.clip((joint_x - 0.482) / (0.018 + pixel), 0, 1), np.clip((joint_z - 0.475) / (0.025 + foreshortened), 0, 1)
-    )
+    line = np.maximum(np.clip((joint_x - 0.482) / (0.018 + pixel), 0, 1), np.clip((joint_z - 0.475) / (0.025 + foreshortened), 0, 1))
     slab = np.random.default_rng(3).uniform(0.84, 1.10, 65536)[((np.floor(shifted) * 92837 + row * 689287).astype(int)) % 65536]
     away = np.clip((np.where(inside, t, 1) - 8) / 22, 0, 1)[..., None]
     wet = np.clip(-d[..., 1:2] * 1.4, 0, 1)

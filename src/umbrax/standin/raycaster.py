@@ -80,7 +80,11 @@ def _hit_thing(i: Any, shapes: Any, inverses: Any, clips: Any, o: Any, d: Any, n
             for end in range(2):
                 t = (end - oy) / dy
                 x, z = ox + t * dx, oz + t * dz
-                if EPSILON < t < best and x * x + z * z <= (1.0 if shape == 1 or end == 0 else 0.0) and _inside(clips, i, x, np.float64(end), z):
+                if (
+                    EPSILON < t < best
+                    and x * x + z * z <= (1.0 if shape == 1 or end == 0 else 0.0)
+                    and _inside(clips, i, x, np.float64(end), z)
+                ):
                     best = t
                     normal[1, 0], normal[1, 1], normal[1, 2] = 0.0, 2.0 * end - 1.0, 0.0
     elif shape == 2:
@@ -356,7 +360,11 @@ def cast(
         lamp, mirrored, there, other = np.empty(3), np.empty(3), np.empty(3), np.empty(3)
         shading, near_hit = np.empty(boxes.shape[0], np.int64), np.empty(boxes.shape[0], np.int64)
         anchor, seen_there = np.empty(3), np.empty(boxes.shape[0] + 1, np.int64)
-        slot_thing, slot_hits, slot_shaded = np.empty(MOST, np.int64), np.empty(MOST, np.int64), np.empty(MOST, np.int64)
+        slot_thing, slot_hits, slot_shaded = (
+            np.empty(MOST, np.int64),
+            np.empty(MOST, np.int64),
+            np.empty(MOST, np.int64),
+        )
         slot_light, slot_lit = np.empty((MOST, 5, 3)), np.empty(MOST)
         for x in range(width):
             some = tiles[y // tile, x // tile]

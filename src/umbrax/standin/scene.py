@@ -124,7 +124,13 @@ def _telescope(bearing: float) -> list[Thing]:
     aim = move(0, 2.35, 0) @ turn("y", bearing) @ turn("x", 56)
     return [
         Thing("telescope_tube", "brass", CYLINDER, aim @ scale(0.145, 2.25, 0.145)),
-        Thing("telescope_hood", "brass", CONE, aim @ move(0, 2.55, 0) @ scale(0.25, -0.62, 0.25), (-9, 9, 0.0, 0.72, -9, 9)),
+        Thing(
+            "telescope_hood",
+            "brass",
+            CONE,
+            aim @ move(0, 2.55, 0) @ scale(0.25, -0.62, 0.25),
+            (-9, 9, 0.0, 0.72, -9, 9),
+        ),
     ]
 
 

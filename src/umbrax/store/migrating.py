@@ -4,9 +4,9 @@ import contextlib
 from pathlib import Path
 
 import psycopg
+from procrastinate.schema import SchemaManager
 from psycopg import sql
 from psycopg.conninfo import conninfo_to_dict, make_conninfo
-from procrastinate.schema import SchemaManager
 
 FOLDER = Path(__file__).parent / "migrations"
 LOCK = 726866741
@@ -18,9 +18,7 @@ def migrate(address: str) -> list[str]:
     _make_database(address)
     with psycopg.connect(address) as connection:
         connection.execute("select pg_advisory_xact_lock(%s)", (LOCK,))
-        connection.execute(
-            "create table if not exists migrations (name text primary key, applied_at timestamptz not null default now())"
-        )
+        connection.execute("create table if not exists migrations (name text primary key, applied_at timestamptz not null default now())")
         known = {row[0] for row in connection.execute("select name from migrations")}
         for name, text in sorted(_texts().items()):
             if name not in known:

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from psycopg.rows import class_row
 
@@ -128,16 +127,13 @@ def add_shot(database: Database, show_id: int, shot: Shot, command: str = "bring
         return int(row[0])
 
 
-def _append(
-    connection: Connection, shot_id: int, parent: int | None, shot: Shot, command: str, *, gesture: str, tab: str
-) -> int:
+def _append(connection: Connection, shot_id: int, parent: int | None, shot: Shot, command: str, *, gesture: str, tab: str) -> int:
     text = canonical(shot)
     row = connection.execute("update shots set last = last + 1 where id = %s returning last", (shot_id,)).fetchone()
     assert row is not None
     number = int(row[0])
     connection.execute(
-        "insert into revisions (shot_id, number, parent, document, digest, command, gesture, tab) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s)",
+        "insert into revisions (shot_id, number, parent, document, digest, command, gesture, tab) values (%s, %s, %s, %s, %s, %s, %s, %s)",
         (shot_id, number, parent, text, digest(text), command, gesture, tab),
     )
     connection.execute("update shots set head = %s, name = %s, changed_at = now() where id = %s", (number, shot.name, shot_id))
@@ -149,9 +145,7 @@ def _locked(connection: Connection, shot_id: int) -> ShotRow:
     return _row(connection, shot_id)
 
 
-def edit_shot(
-    database: Database, shot_id: int, base: int, changes: list[edits.Edit], *, command: str, gesture: str, tab: str
-) -> ShotRow:
+def edit_shot(database: Database, shot_id: int, base: int, changes: list[edits.Edit], *, command: str, gesture: str, tab: str) -> ShotRow:
     """Apply edits made against revision `base` on top of the head, as one revision.
 
     Where a path the edits touch was changed since, they are refused with what changed. A gesture sent twice is kept once.

@@ -2,12 +2,11 @@
 
 import sys
 
+from umbrax.core.shot import read_data
 from umbrax.settings import read_settings
 from umbrax.standin.demo import SHOTS, SHOW
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, put_show, put_sources
-
-from umbrax.core.shot import read_data
 
 
 def bring_in(database: Database, folder: str) -> list[str]:

@@ -73,7 +73,9 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     for name, source in shot.sources.items():
         missing: list[int] = []
         if is_pattern(source.path):
-            present = {frame + source.offset for frame in frames_of(reader.file_of(name, shot.format.first).parent / source.path.rsplit("/", 1)[-1])}
+            present = {
+                frame + source.offset for frame in frames_of(reader.file_of(name, shot.format.first).parent / source.path.rsplit("/", 1)[-1])
+            }
             missing = [frame for frame in range(shot.format.first, shot.format.last + 1) if frame not in present]
         try:
             info = reader.describe(name, query.frame)
@@ -96,7 +98,13 @@ def models() -> Response:
     data: dict[str, Any] = {
         "stages": list(STAGES),
         "treatments": [
-            {"kind": t.kind, "title": t.title, "stage": t.stage, "summary": t.summary, "schema": t.params.model_json_schema(by_alias=True)}
+            {
+                "kind": t.kind,
+                "title": t.title,
+                "stage": t.stage,
+                "summary": t.summary,
+                "schema": t.params.model_json_schema(by_alias=True),
+            }
             for t in TREATMENTS
         ],
         "joins": [{"kind": j.kind, "title": j.title, "formula": j.formula} for j in JOINS],

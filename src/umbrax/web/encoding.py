@@ -12,7 +12,9 @@ from umbrax.core.picture import Picture
 Channel = Literal["colour", "red", "green", "blue", "alpha", "luma"]
 
 
-def as_eight_bits(picture: Picture, channel: str, exposure: float, *, data: bool = False, raw: bool = False, exact: bool = False) -> NDArray[Any]:
+def as_eight_bits(
+    picture: Picture, channel: str, exposure: float, *, data: bool = False, raw: bool = False, exact: bool = False
+) -> NDArray[Any]:
     """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over their finite range."""
     pixels = picture.pixels
     if channel == "alpha" and pixels.shape[2] == 4:

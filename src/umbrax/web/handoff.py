@@ -10,7 +10,7 @@ from typing import Any, Literal
 from flask import send_file
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from umbrax.core.errors import UmbraxError
 from umbrax.jobs.queue import defer_render
@@ -102,9 +102,7 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
     name = f"{stem}.{{frame:04d}}.{body.format}"
     kind = body.type or ("half" if body.format == "exr" else "8")
     checked(shot, RenderOrder(tuple(frames), name, body.upto, body.matte, kind))
-    render_id = store.add_render(
-        shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, body.matte
-    )
+    render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, body.matte)
     store.set_folder(shared.database, render_id, str((shared.settings.renders / f"{render_id:06d}").resolve()))
     _defer(render_id)
     return answered(_data(store.get_render(shared.database, render_id)))
@@ -151,7 +149,11 @@ def download(path: RenderPath) -> Response:
     if not files:
         raise UmbraxError("no-file", "nothing is finished yet; wait for the first frame")
     name = row.file_name.split(".", 1)[0]
-    return Response(_zipped(files, name), mimetype="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}.zip"'})
+    return Response(
+        _zipped(files, name),
+        mimetype="application/zip",
+        headers={"Content-Disposition": f'attachment; filename="{name}.zip"'},
+    )
 
 
 class _Drain(io.RawIOBase):

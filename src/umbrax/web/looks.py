@@ -176,9 +176,14 @@ def probe(path: ShotPath, body: ProbeOrder) -> Response:
     codes = encoding.as_eight_bits(picture, "colour", body.exposure, data=data, raw=body.kind == "matte")
     return answered(
         Probe(
-            x=body.x, y=body.y, inside=inside, value=[float(v) if np.isfinite(v) else None for v in here], channels=names,
-            size=2 * body.radius + 1, pixels=codes.reshape(-1, 3).tolist(),
-        )  # fmt: skip
+            x=body.x,
+            y=body.y,
+            inside=inside,
+            value=[float(v) if np.isfinite(v) else None for v in here],
+            channels=names,
+            size=2 * body.radius + 1,
+            pixels=codes.reshape(-1, 3).tolist(),
+        )
     )
 
 

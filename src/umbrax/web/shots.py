@@ -110,7 +110,12 @@ def list_shows() -> Response:
     counts = store.count_sources(shared.database)
     rows = store.list_shots(shared.database)
     shows = [
-        ShowSummary(id=show.id, name=show.name, sources=counts.get(show.id, 0), shots=[_summary(r) for r in rows if r.show_id == show.id])
+        ShowSummary(
+            id=show.id,
+            name=show.name,
+            sources=counts.get(show.id, 0),
+            shots=[_summary(r) for r in rows if r.show_id == show.id],
+        )
         for show in store.list_shows(shared.database)
     ]
     return answered(ShowList(shows=shows))
@@ -141,9 +146,7 @@ def get_head(path: ShotPath) -> Response:
 @api.post("/shots/<int:shot_id>/edits", responses={200: ShotState})
 def edit_shot(path: ShotPath, body: EditOrder) -> Response:
     """Apply edits on top of the head; 409 with what changed where they meet another tab's."""
-    row = store.edit_shot(
-        state().database, path.shot_id, body.base, body.edits, command=body.command, gesture=body.gesture, tab=body.tab
-    )
+    row = store.edit_shot(state().database, path.shot_id, body.base, body.edits, command=body.command, gesture=body.gesture, tab=body.tab)
     return answered(shot_state(row))
 
 

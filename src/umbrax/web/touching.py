@@ -92,7 +92,13 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
     if found is None:
         return answered(UnderCursor())
     return answered(
-        UnderCursor(card=found.card, source=found.source, object=_hit(found.object), material=_hit(found.material), actions=["grade", "bloom"])
+        UnderCursor(
+            card=found.card,
+            source=found.source,
+            object=_hit(found.object),
+            material=_hit(found.material),
+            actions=["grade", "bloom"],
+        )
     )
 
 

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 # workqueue is not safe from many threads; omp is, as long as nobody forks after the first kernel ran
-numba.config.THREADING_LAYER = "omp"
+setattr(numba.config, "THREADING_LAYER", "omp")  # noqa: B010  (an attribute the stubs do not list)
 
 Function = TypeVar("Function", bound=Callable[..., Any])
 KERNELS: dict[str, Any] = {}
@@ -23,16 +23,19 @@ def kernel(*signatures: str, parallel: bool = True) -> Callable[[Function], Func
     """Compile a loop for exactly these signatures: no interpreter lock, cached on disk, IEEE division."""
 
     def compiled(function: Function) -> Function:
-        dispatcher = numba.njit(list(signatures), cache=True, nogil=True, parallel=parallel, error_model="numpy")(function)
-        KERNELS[f"{function.__module__}.{function.__name__}"] = dispatcher
-        return dispatcher  # type: ignore[no-any-return]
+        compiler: Any = numba.njit(list(signatures), cache=True, nogil=True, parallel=parallel, error_model="numpy")
+        typed: Function = compiler(function)
+        KERNELS[f"{function.__module__}.{function.__name__}"] = typed
+        return typed
 
     return compiled
 
 
 def part(function: Function) -> Function:
     """A piece of a kernel in the same file, inlined by the compiler."""
-    return numba.njit(nogil=True, error_model="numpy", inline="always")(function)  # type: ignore[no-any-return]
+    compiler: Any = numba.njit(nogil=True, error_model="numpy", inline="always")
+    inlined: Function = compiler(function)
+    return inlined
 
 
 def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:

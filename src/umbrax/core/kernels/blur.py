@@ -66,7 +66,7 @@ def _slide(pixels: Any, taps: Any, start: Any, extend: Any, out: Any) -> None:
         if last > first:
             padded[first - start : last - start] = pixels[y, first:last]
         if extend:
-            for x in range(0, min(count + reach, -start)):
+            for x in range(min(count + reach, -start)):
                 padded[x] = pixels[y, 0]
             for x in range(max(np.int64(0), width - start), count + reach):
                 padded[x] = pixels[y, width - 1]
@@ -198,7 +198,12 @@ def _run(pixels: Pixels, way: Way, axis: Literal[0, 1], extend: bool) -> Pixels:
 
 
 def gaussian(
-    pixels: Pixels, sigma_x: float, sigma_y: float, origin: tuple[int, int], out: tuple[int, int, int, int], extend: bool
+    pixels: Pixels,
+    sigma_x: float,
+    sigma_y: float,
+    origin: tuple[int, int],
+    out: tuple[int, int, int, int],
+    extend: bool,
 ) -> Pixels:
     """Blur `float32[h, w, c]` and return the window `out` (x0, y0, x1, y1) of the result.
 

@@ -38,15 +38,11 @@ def _down(fine: Any, off_y: Any, off_x: Any, out: Any) -> None:
         o = out[j]
         for x in range(o.shape[0]):
             for c in range(channels):
-                o[x, c] = small * (column[2 * x, c] + column[2 * x + 3, c]) + large * (
-                    column[2 * x + 1, c] + column[2 * x + 2, c]
-                )
+                o[x, c] = small * (column[2 * x, c] + column[2 * x + 3, c]) + large * (column[2 * x + 1, c] + column[2 * x + 2, c])
 
 
 @kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4, f4[:,:,::1])")
-def _up_add(
-    coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, weight: Any, out: Any
-) -> None:
+def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, weight: Any, out: Any) -> None:
     """out = weight x fine + gain x tent-enlarged coarse; offsets: the out array's origin within each of the others."""
     height, width, channels = fine.shape
     near, far = np.float32(0.75), np.float32(0.25)
@@ -87,7 +83,7 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window) ->
 
     The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives.
     """
-    levels = [(ready(pixels), window)]
+    levels: list[tuple[Pixels, Window]] = [(ready(pixels), window)]
     covers = [out.union(window)]
     for _ in weights[1:]:
         covers.append(covers[-1].scaled(2).grown(MARGIN))
@@ -99,16 +95,17 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window) ->
     if len(levels) == 1:
         grown = np.zeros((out.height, out.width, pixels.shape[2]), np.float32)
         part = out.intersect(window)
-        target = grown[part.y0 - out.y0 : part.y1 - out.y0, part.x0 - out.x0 : part.x1 - out.x0]
-        target[:] = np.float32(weights[0]) * pixels[
-            part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0
-        ]
+        inside = grown[part.y0 - out.y0 : part.y1 - out.y0, part.x0 - out.x0 : part.x1 - out.x0]
+        inside[:] = np.float32(weights[0]) * pixels[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0]
         return grown
-    light, light_at, gain = levels[-1][0], levels[-1][1], weights[-1]
-    wanted = [out]
+    light: Pixels = levels[-1][0]
+    light_at: Window = levels[-1][1]
+    gain = weights[-1]
+    wanted: list[Window] = [out]
     for _ in levels[2:]:
         wanted.append(wanted[-1].scaled(2).grown(1))
-    for (fine, at), target, weight in list(zip(levels[:-1], wanted, weights, strict=False))[::-1]:
+    for number in range(len(levels) - 2, -1, -1):
+        (fine, at), target, weight = levels[number], wanted[number], weights[number]
         result = np.empty((target.height, target.width, pixels.shape[2]), np.float32)
         _up_add(
             light, target.y0 - 2 * light_at.y0, target.x0 - 2 * light_at.x0, np.float32(gain),
@@ -133,7 +130,8 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
         coarse.append((down, cover))
     values, at = coarse[-1]
     values = _divided(values)
-    for fine, target in coarse[-2::-1]:
+    for number in range(len(coarse) - 2, -1, -1):
+        fine, target = coarse[number]
         enlarged = np.empty((target.height, target.width, values.shape[2]), np.float32)
         none = np.zeros((1, 1, values.shape[2]), np.float32)
         _up_add(

@@ -45,8 +45,7 @@ def combine_values(how: How, values: list[Planes]) -> Planes:
     if how == "except":
         return reduce(np.minimum, [values[0], *(np.float32(1) - other for other in values[1:])])
     alone = [
-        reduce(np.minimum, [value, *(np.float32(1) - other for j, other in enumerate(values) if j != i)])
-        for i, value in enumerate(values)
+        reduce(np.minimum, [value, *(np.float32(1) - other for j, other in enumerate(values) if j != i)]) for i, value in enumerate(values)
     ]
     return reduce(np.maximum, alone)
 
@@ -101,6 +100,4 @@ def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:
     )  # fmt: skip
 
 
-MATTES.register(
-    MatteKind("combined", "Combined", CombinedMatte, _planes, lambda p: tuple(r.matte for r in p.mattes), lambda _: ())
-)
+MATTES.register(MatteKind("combined", "Combined", CombinedMatte, _planes, lambda p: tuple(r.matte for r in p.mattes), lambda _: ()))

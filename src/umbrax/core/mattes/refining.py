@@ -30,7 +30,7 @@ def levels(m: Plane, black: float, white: float, gamma: float) -> Plane:
 
 
 def _ramp(distance: Plane, length: Plane | float) -> Plane:
-    return np.clip(distance / length + np.float32(0.5), 0, 1)
+    return np.clip(distance / length + np.float32(0.5), 0, 1).astype(np.float32, copy=False)
 
 
 def refine_planes(planes: Plane, refine: Refine) -> Plane:
@@ -41,8 +41,8 @@ def refine_planes(planes: Plane, refine: Refine) -> Plane:
     if refine.grow or refine.feather:
         d = signed_distance(coverage, reach(refine) - 2)
         moved = np.float32(refine.grow + SHIFT[refine.feather_side] * refine.feather)
-        length = np.clip(total, 1e-3, 1)
-        inner = d + (1 - length) / 2
+        length: Plane = np.clip(total, 1e-3, 1).astype(np.float32)
+        inner = (d + (1 - length) / 2).astype(np.float32)
         coverage = np.clip(coverage + _ramp(d + moved, max(1.0, refine.feather)) - _ramp(d, 1.0), 0, 1)
         share = np.clip(share + _ramp(inner + moved, np.maximum(length, refine.feather)) - _ramp(inner, length), 0, 1)
     if refine.invert:

@@ -38,9 +38,7 @@ class GradientPicture(PictureParams):
     shape: Literal["linear", "radial", "angular"] = "linear"
     start: Point = Field((0.0, 0.0), title="Start")
     end: Point = Field((0.0, 720.0), title="End")
-    stops: tuple[Stop, ...] = Field(
-        (Stop(at=0.0), Stop(at=1.0, colour=(1.0, 1.0, 1.0))), min_length=1, json_schema_extra={"always": True}
-    )
+    stops: tuple[Stop, ...] = Field((Stop(at=0.0), Stop(at=1.0, colour=(1.0, 1.0, 1.0))), min_length=1, json_schema_extra={"always": True})
     bands: int = Field(0, ge=0, le=256, title="Bands", description="0 for none")
 
 

@@ -29,10 +29,22 @@ class BloomParams(SpreadParams):
     knee: Number = number(0.5, "Knee", low=0, high=1, formula="soft between threshold (1 - knee) and threshold (1 + knee)")
     limit: Number = number(1000.0, "Limit", low=0, high=1e6, soft=(1, 1000), formula="max RGB of the feed is at most limit")
     size: Number = number(
-        40.0, "Size", unit="px", low=1, high=1500, soft=(2, 200), step=0.5, formula="radius of half of a point's spread light"
+        40.0,
+        "Size",
+        unit="px",
+        low=1,
+        high=1500,
+        soft=(2, 200),
+        step=0.5,
+        formula="radius of half of a point's spread light",
     )
     falloff: Number = number(
-        0.7, "Fall-off", low=0.2, high=1.2, soft=(0.3, 1.1), formula="each octave weighs falloff times the next wider one"
+        0.7,
+        "Fall-off",
+        low=0.2,
+        high=1.2,
+        soft=(0.3, 1.1),
+        formula="each octave weighs falloff times the next wider one",
     )
     strength: Number = number(0.3, "Strength", low=0, high=100, soft=(0, 2), formula="spread light x strength x tint")
     tint: Colour = colour((1.0, 1.0, 1.0), "Tint")
@@ -86,9 +98,17 @@ def reach(params: BloomParams, scale: int) -> int:
 
 TREATMENTS.register(
     Treatment(
-        "bloom", "Bloom", "light", BloomParams, 1, apply,
-        lambda params: params.strength == 0 or params.tint == (0.0, 0.0, 0.0), reach, USUAL_TOLERANCE, feed,
+        "bloom",
+        "Bloom",
+        "light",
+        BloomParams,
+        1,
+        apply,
+        lambda params: params.strength == 0 or params.tint == (0.0, 0.0, 0.0),
+        reach,
+        USUAL_TOLERANCE,
+        feed,
         lambda params: [params.threshold, params.knee, params.limit],
         summary="scattered light around what is bright",
-    )  # fmt: skip
+    )
 )

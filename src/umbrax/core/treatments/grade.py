@@ -60,9 +60,7 @@ def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Pict
     if params.hue != 0:
         turn = hue_matrix(params.hue)
         matrix = turn if matrix is None else turn @ matrix
-    only_gain = (
-        params.offset == ZEROS and params.power == ONES and params.contrast == 1 and params.gamma == 1
-    )
+    only_gain = params.offset == ZEROS and params.power == ONES and params.contrast == 1 and params.gamma == 1
     pixels = grade_rows(
         own.crop(window).pixels,
         slope=np.array(params.slope, np.float32) * np.float32(gain),
@@ -85,7 +83,16 @@ _OWN = ("id", "name", "enabled", "amount", "through", "pivot")
 
 TREATMENTS.register(
     Treatment(
-        "grade", "Grade", "colour", GradeParams, 1, apply, neutral, lambda params, scale: 0, USUAL_TOLERANCE,
-        grows=False, summary="exposure, slope, offset, power, saturation, hue, contrast and gamma",
-    )  # fmt: skip
+        "grade",
+        "Grade",
+        "colour",
+        GradeParams,
+        1,
+        apply,
+        neutral,
+        lambda params, scale: 0,
+        USUAL_TOLERANCE,
+        grows=False,
+        summary="exposure, slope, offset, power, saturation, hue, contrast and gamma",
+    )
 )

@@ -15,9 +15,7 @@ class SoftenParams(ThroughParams):
     """Blur; a full-frame plate keeps its brightness at the border."""
 
     kind: Literal["soften"]
-    size: Number = number(
-        4.0, "Size", unit="px", low=0, high=1000, soft=(0, 60), step=0.1, formula="sigma of exp(-x^2 / (2 size^2))"
-    )
+    size: Number = number(4.0, "Size", unit="px", low=0, high=1000, soft=(0, 60), step=0.1, formula="sigma of exp(-x^2 / (2 size^2))")
     aspect: Number = number(1.0, "Aspect", low=0.01, high=100, soft=(0.2, 5), formula="size x aspect across, size down")
 
 
@@ -42,8 +40,16 @@ def apply(params: SoftenParams, own: Picture, window: Window, scale: int) -> Pic
 
 TREATMENTS.register(
     Treatment(
-        "soften", "Soften", "spatial", SoftenParams, 1, apply, lambda params: params.size == 0,
-        lambda params, scale: max(reach(sigma) for sigma in sigmas(params, scale)), USUAL_TOLERANCE,
-        aliases=("blur",), summary="Gaussian blur",
-    )  # fmt: skip
+        "soften",
+        "Soften",
+        "spatial",
+        SoftenParams,
+        1,
+        apply,
+        lambda params: params.size == 0,
+        lambda params, scale: max(reach(sigma) for sigma in sigmas(params, scale)),
+        USUAL_TOLERANCE,
+        aliases=("blur",),
+        summary="Gaussian blur",
+    )
 )
