@@ -35,7 +35,7 @@ def mixed_file(tmp_path: Path) -> tuple[Path, dict[str, np.ndarray]]:
     channels = {
         **{letter: plane() for letter in "RGB"}, "A": RNG.random((H, W)).astype(np.float16),
         **{f"Beauty Passes.DiffuseDirect.{c}": plane() for c in "RGB"},
-        **{f"vray_specular.{c}": plane(np.float32) for c in ("red", "green", "blue")},
+        **{f"render_specular.{c}": plane(np.float32) for c in ("red", "green", "blue")},
         "Z": RNG.uniform(1, 9, (H, W)).astype(np.float32),
         "objectID.Y": RNG.integers(0, 2**32, (H, W), dtype=np.uint32),
         **{f"N.{c}": plane(np.float32) for c in "XYZ"},
@@ -49,11 +49,11 @@ def test_layers_types_and_kinds(tmp_path: Path) -> None:
     found = {p["name"]: p for p in list_passes(str(path))["passes"]}
     kinds = {name: (p["kind"], p["type"]) for name, p in found.items()}
     assert kinds == {
-        "rgba": ("beauty", "half"), "Beauty Passes.DiffuseDirect": ("diffuse", "half"), "vray_specular": ("specular", "float"),
+        "rgba": ("beauty", "half"), "Beauty Passes.DiffuseDirect": ("diffuse", "half"), "render_specular": ("specular", "float"),
         "Z": ("depth", "float"), "objectID": ("object_index", "uint"), "N": ("normal", "float"),
     }  # fmt: skip
     assert found["Beauty Passes.DiffuseDirect"]["of"] == "direct"
-    assert found["vray_specular"]["channels"] == ["vray_specular.red", "vray_specular.green", "vray_specular.blue"]
+    assert found["render_specular"]["channels"] == ["render_specular.red", "render_specular.green", "render_specular.blue"]
 
 
 def test_values_come_through_bit_for_bit(tmp_path: Path) -> None:

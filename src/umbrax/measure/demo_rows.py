@@ -1,0 +1,85 @@
+"""Rows measured on a frame of the demo: fast copies, a changed front card, and a touch."""
+
+import tempfile
+from collections.abc import Callable
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import OpenImageIO as oiio
+
+from umbrax.core.edits import SetValue, apply
+from umbrax.core.picture import Window
+from umbrax.core.shot import read_text
+from umbrax.core.touch import touch
+from umbrax.media.fastcopies import FastCopies
+from umbrax.media.files import inspect
+from umbrax.render.engine import Engine, Want
+from umbrax.standin.demo import WIDTH, write_demo
+from umbrax.web.encoding import as_eight_bits, jpeg
+
+Work = Callable[[], object]
+STATION = "station/station.1001.exr"
+
+
+@cache
+def _place() -> Path:
+    folder = Path(tempfile.mkdtemp(prefix="umbrax-measure-"))
+    write_demo(folder, frames=[1001])
+    return folder
+
+
+def _fast_copies() -> tuple[Work, Work]:
+    folder = _place()
+    shot = read_text((folder / "dome-at-dusk.umbrax.json").read_text())
+    engine = Engine(FastCopies(folder / "fast"))
+    reader = engine.reader(shot, [folder])
+    whole = Window(0, 0, WIDTH, 720)
+    info = inspect(folder / STATION).find("diffuse")
+
+    def decode() -> object:
+        source: Any = oiio.ImageInput.open(str(folder / STATION))
+        pixels = source.read_image(0, 0, min(info.indices), max(info.indices) + 1, "float")
+        source.close()
+        return pixels
+
+    return (lambda: reader.pixels("station", 1001, "diffuse", whole)), decode
+
+
+def _front_card() -> tuple[Work, Work]:
+    folder = _place()
+    shot = read_text((folder / "dome-at-dusk.umbrax.json").read_text())
+    engine = Engine(FastCopies(folder / "fast"))
+    number = [0]
+
+    def look(document: Any) -> bytes:
+        return jpeg(as_eight_bits(engine.make(document, [folder], 1001, Want(), scale=2).picture, "colour", 0.0))
+
+    def changed() -> object:
+        number[0] += 1
+        edit = SetValue(op="set", path=("build", "finish", "treatments", "t3", "strength"), value=0.2 + number[0] / 1000)
+        return look(apply(shot, [edit]))
+
+    def uncached() -> object:
+        engine.cache.clear()
+        return look(shot)
+
+    look(shot)
+    return changed, uncached
+
+
+def _touch() -> tuple[Work, Work]:
+    """The reference is five milliseconds, which the touch may add to a round trip."""
+    import time
+
+    folder = _place()
+    shot = read_text((folder / "dome-at-dusk.umbrax.json").read_text())
+    reader = Engine(FastCopies(folder / "fast")).reader(shot, [folder])
+    return (lambda: touch(shot, reader, 1001, 985, 147, 6)), (lambda: time.sleep(0.005))
+
+
+DEMO_ROWS = (
+    ("four channels of one layer, second look", "OpenImageIO decoding them", 50, _fast_copies, True),
+    ("preview after a front-card change, 640x360", "the whole shot uncached", 0.1, _front_card),
+    ("touch: what is under the cursor", "5 ms", 1, _touch),
+)

@@ -1,0 +1,64 @@
+"""The benchmark: each row a ratio against a reference measured in the same run, with the same threads."""
+
+import json
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from rich.console import Console
+from rich.table import Table
+
+from .rows import ROWS
+
+REPEATS = 5
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A row's result: `value` is ours over the reference, or the reference over ours for rows named faster."""
+
+    name: str
+    reference: str
+    ours_ms: float
+    reference_ms: float
+    ratio: float
+    reach: str
+    met: bool
+
+
+def best_of(work: Callable[[], object], repeats: int = REPEATS) -> float:
+    """The shortest of some runs in seconds, after one that warms up."""
+    work()
+    times = []
+    for _ in range(repeats):
+        start = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - start)
+    return min(times)
+
+
+def run_rows(wanted: list[str], as_json: bool) -> int:
+    """Print the rows whose name holds a wanted word (all of them by default); 1 if any was missed."""
+    results = []
+    for row in ROWS:
+        if wanted and not any(word in row.name for word in wanted):
+            continue
+        ours, reference = row.prepare()
+        mine, other = best_of(ours), best_of(reference, 2 if row.slow_reference else REPEATS)
+        ratio = other / mine if row.faster else mine / other
+        met = ratio >= row.reach if row.faster else ratio <= row.reach
+        reach = f"{row.reach:g}x faster" if row.faster else f"<= {row.reach:g}x"
+        results.append(Measured(row.name, row.reference, mine * 1e3, other * 1e3, ratio, reach, met))
+    if as_json:
+        print(json.dumps([vars(result) for result in results]))
+    else:
+        _print(results)
+    return 0 if all(result.met for result in results) else 1
+
+
+def _print(results: list[Measured]) -> None:
+    table = Table("row", "measured against", "ours ms", "reference ms", "ratio", "reach", "")
+    for r in results:
+        row = (r.name, r.reference, f"{r.ours_ms:.2f}", f"{r.reference_ms:.2f}", f"{r.ratio:.2f}", r.reach, "met" if r.met else "MISSED")
+        table.add_row(*row, style="" if r.met else "bold")
+    Console(width=150).print(table)
