@@ -33,8 +33,8 @@ class CombinedMatte(MatteParams):
 def combine_values(how: How, values: list[Planes]) -> Planes:
     """Combine coverages or shares in 0..1, all of one shape.
 
-    >>> combine_values("except", [np.float32([1.0]), np.float32([0.25])])
-    array([0.75], dtype=float32)
+    >>> float(combine_values("except", [np.float32([1.0]), np.float32([0.25])])[0])
+    0.75
     """
     if how == "all_of":
         return reduce(np.minimum, values)
