@@ -1,5 +1,6 @@
 """A bounded cache of computed pictures that keeps what is expensive for its size and was wanted lately."""
 
+import math
 import threading
 from dataclasses import dataclass, field
 
@@ -73,7 +74,8 @@ class PictureCache:
     def _evict(self, newest: str) -> None:
         def worth(key: str) -> float:
             entry = self._entries[key]
-            return (entry.seconds + 1e-4) / (entry.picture.pixels.nbytes + 1) * 2.0 ** (-(self._clock - entry.used) / 256)
+            rest = self._clock - entry.used
+            return (entry.seconds + 1e-4) / (entry.picture.pixels.nbytes + 1) * math.pow(2.0, -rest / 256)
 
         victim = min((key for key in self._entries if key != newest), key=worth)
         self.size -= self._entries.pop(victim).picture.pixels.nbytes

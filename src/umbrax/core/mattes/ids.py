@@ -65,7 +65,8 @@ def shares(coverage: np.ndarray, total: np.ndarray) -> np.ndarray:
     """coverage / total, limited to 0..1, and 0 where nothing is."""
     with np.errstate(divide="ignore", invalid="ignore"):
         share = np.where(total > 0, coverage / total, np.float32(0))
-    return np.clip(share, 0, 1, dtype=np.float32)
+    limited: np.ndarray = np.clip(share, 0, 1, dtype=np.float32)
+    return limited
 
 
 def _planes(planner: Planner, params: IdMatte, matte_id: str) -> Step:

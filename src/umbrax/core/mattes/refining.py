@@ -26,11 +26,13 @@ def levels(m: Plane, black: float, white: float, gamma: float) -> Plane:
         return m
     span = white - black
     scaled = np.clip((m - black) / (span if span != 0 else 1e-6), 0, 1)
-    return (scaled ** (1 / gamma)).astype(np.float32)
+    result: Plane = (scaled ** (1 / gamma)).astype(np.float32)
+    return result
 
 
 def _ramp(distance: Plane, length: Plane | float) -> Plane:
-    return np.clip(distance / length + np.float32(0.5), 0, 1).astype(np.float32, copy=False)
+    ramp: Plane = np.clip(distance / length + np.float32(0.5), 0, 1).astype(np.float32, copy=False)
+    return ramp
 
 
 def refine_planes(planes: Plane, refine: Refine) -> Plane:
