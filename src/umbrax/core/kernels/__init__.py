@@ -19,11 +19,15 @@ Function = TypeVar("Function", bound=Callable[..., Any])
 KERNELS: dict[str, Any] = {}
 
 
-def kernel(*signatures: str, parallel: bool = True) -> Callable[[Function], Function]:
-    """Compile a loop for exactly these signatures: no interpreter lock, cached on disk, IEEE division."""
+def kernel(*signatures: str, contract: bool = False) -> Callable[[Function], Function]:
+    """Compile a loop for exactly these signatures: no interpreter lock, cached on disk, IEEE division.
+
+    `contract` lets a product and the sum it goes into be rounded once; nothing is reordered.
+    """
 
     def compiled(function: Function) -> Function:
-        compiler: Any = numba.njit(list(signatures), cache=True, nogil=True, parallel=parallel, error_model="numpy")
+        fast: Any = {"contract"} if contract else False
+        compiler: Any = numba.njit(list(signatures), cache=True, nogil=True, parallel=True, error_model="numpy", fastmath=fast)
         typed: Function = compiler(function)
         KERNELS[f"{function.__module__}.{function.__name__}"] = typed
         return typed
