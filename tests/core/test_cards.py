@@ -137,7 +137,7 @@ def test_a_softened_plate_keeps_brightness_and_alpha_at_the_border() -> None:
 
 
 def test_bloom_spreads_past_matte_element_and_frame_and_leaves_alpha_alone() -> None:
-    bloom = {"id": "t1", "kind": "bloom", "threshold": 0.0, "size": 20.0, "strength": 1.0, "feed": {"matte": "lamp"}}
+    bloom = {"id": "t1", "kind": "bloom", "threshold": 0.0, "size": 20.0, "amount": 1.0, "feed": {"matte": "lamp"}}
     plain, out = (make(shot_of([card(STATION, treatments=t)]), scene()) for t in ([], [bloom]))
     added = (out.pixels - plain.pixels)[..., :3]
     assert (added[5, 5] > 0).all(), "far outside the element"
@@ -158,7 +158,7 @@ def spread_of_a_point(size: float, falloff: float = 0.7) -> np.ndarray:
         "limit": 1e5,
         "size": size,
         "falloff": falloff,
-        "strength": 1.0,
+        "amount": 1.0,
     }
     picture = {"id": "p", "picture": {"kind": "pass", "source": "station", "pass": "beauty"}, "treatments": [bloom]}
     shot = shot_of([picture], width=width, height=height, mattes={})
@@ -189,7 +189,7 @@ def test_bloom_weights_are_shares_and_coarse_scales_merge_the_fine_ones() -> Non
 
 
 def test_a_two_pixel_lamp_blooms_the_same_at_an_eighth() -> None:
-    bloom = {"id": "t1", "kind": "bloom", "threshold": 1.0, "size": 60.0, "strength": 1.0}
+    bloom = {"id": "t1", "kind": "bloom", "threshold": 1.0, "size": 60.0, "amount": 1.0}
     shot = shot_of([PLATE, STATION, {"id": "f", "treat": True, "treatments": [bloom]}], width=960, height=720)
     plain = shot_of([PLATE, STATION], width=960, height=720)
     reader = scene(720, 960)

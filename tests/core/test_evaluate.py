@@ -52,8 +52,8 @@ def test_a_still_is_computed_once_for_all_frames() -> None:
 
 def test_bloom_feeds_are_shared_while_only_its_look_changes() -> None:
     cache, reader = PictureCache(1 << 28), scene()
-    for strength in (0.2, 0.4):
-        bloom = {"id": "t9", "kind": "bloom", "strength": strength}
+    for size, amount in ((20.0, 0.2), (30.0, 0.2), (30.0, 0.4)):
+        bloom = {"id": "t9", "kind": "bloom", "size": size, "amount": amount}
         make(shot_of([PLATE, STATION, {"id": "f", "treat": True, "treatments": [bloom]}]), reader, cache=cache)
     assert cache.counters.computed["feed bloom 1"] == 1
     assert cache.counters.computed["bloom"] == 2

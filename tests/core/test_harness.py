@@ -24,9 +24,9 @@ from umbrax.core.treatments import TREATMENTS
 EXAMPLES: dict[str, dict[str, Any]] = {
     "grade": {"exposure": 0.7, "contrast": 1.3, "saturation": 1.4, "offset": [0.02, 0.0, 0.01]},
     "soften": {"size": 5.0, "aspect": 1.5},
-    "bloom": {"threshold": 1.0, "size": 14.0, "strength": 0.6},
+    "bloom": {"threshold": 1.0, "size": 14.0, "amount": 0.6},
 }
-NEUTRAL: dict[str, dict[str, Any]] = {"grade": {}, "soften": {"size": 0.0}, "bloom": {"strength": 0.0}}
+NEUTRAL: dict[str, dict[str, Any]] = {"grade": {}, "soften": {"size": 0.0}, "bloom": {"tint": [0.0, 0.0, 0.0]}}
 MATTE_EXAMPLES: dict[str, dict[str, Any]] = {
     "id": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
     "combined": {"kind": "combined", "how": "except", "mattes": ["ball", "glass"]},
@@ -89,7 +89,7 @@ def assert_within(difference: np.ndarray, tolerance: tuple[float, float]) -> Non
 def test_previews_agree_with_the_final_at_every_scale(kind: str, n: int) -> None:
     size = {"width": 960, "height": 720}
     reader = scene(720, 960)
-    example = {"bloom": {"threshold": 1.0, "size": 60.0, "strength": 0.6}, "soften": {"size": 20.0}}.get(kind, EXAMPLES[kind])
+    example = {"bloom": {"threshold": 1.0, "size": 60.0, "amount": 0.6}, "soften": {"size": 20.0}}.get(kind, EXAMPLES[kind])
     shot = shot_of([PLATE, card(STATION, treatments=[{"id": "t1", "kind": kind, **example}])], **size)
     whole, small = make(shot, reader), make(shot, reader, scale=n)
     assert_within(view_difference(small, whole, n), TREATMENTS.get(kind).tolerance)

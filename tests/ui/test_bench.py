@@ -97,7 +97,7 @@ def test_dragging_a_number_for_seconds_makes_one_revision(page: Page, server: st
     open_bench(page, server, shot)
     page.get_by_role("button", name="Card finish").click()
     page.get_by_role("button", name="Bloom").click()
-    field = page.get_by_role("textbox", name="Strength", exact=True)
+    field = page.get_by_role("textbox", name="Amount", exact=True)
     box = field.bounding_box()
     assert box
     before = seen(page)
@@ -115,9 +115,9 @@ def test_dragging_a_number_for_seconds_makes_one_revision(page: Page, server: st
     drawn(page)
     page.wait_for_timeout(600)
     assert revision(page) == 2
-    strength = document(database, shot, 2).card("finish").treatments[0].model_dump()["strength"]
-    assert strength > 1
-    assert float(field.input_value()) == pytest.approx(strength, abs=0.01)
+    amount = document(database, shot, 2).card("finish").treatments[0].model_dump()["amount"]
+    assert amount > 1
+    assert float(field.input_value()) == pytest.approx(amount, abs=0.01)
     assert np.abs(seen(page) - before).max() > 8
 
 

@@ -6,7 +6,7 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 OPACITY = ["build", "station", "opacity"]
-EXPOSURE = ["build", "finish", "treatments", "t3", "strength"]
+AMOUNT = ["build", "finish", "treatments", "t3", "amount"]
 
 
 def card(state: dict[str, Any], card_id: str) -> dict[str, Any]:
@@ -47,9 +47,9 @@ def test_edits_of_two_tabs_are_applied_on_top_where_they_do_not_meet(client: Fla
     one, two = Bench(client, shot_id, "one"), Bench(client, shot_id, "two")
     base = one.state()["revision"]
     one.edit(OPACITY, 0.5, base=base)
-    merged = two.edit(EXPOSURE, 0.9, base=base).get_json()
+    merged = two.edit(AMOUNT, 0.9, base=base).get_json()
     assert card(merged, "station")["opacity"] == 0.5
-    assert card(merged, "finish")["treatments"][0]["strength"] == 0.9
+    assert card(merged, "finish")["treatments"][0]["amount"] == 0.9
 
 
 def test_edits_of_two_tabs_that_meet_are_refused_with_what_changed(client: FlaskClient, shot_id: int) -> None:

@@ -13,12 +13,12 @@ import numpy as np
 
 from .errors import UmbraxError, Where
 from .joins import JOINS, join
-from .kernels import joining
+from .kernels import joining, ready
 from .kernels.resample import reduce_area, reduce_nearest
-from .mattes import MATTES
+from .mattes import MATTES, Refine
 from .mattes.combined import CombinedMatte, as_set
 from .mattes.ids import IdMatte, ids_of_names, shares
-from .mattes.refining import Refine, inverted_edge, refined
+from .mattes.refining import inverted_edge, refined
 from .parameters import MatteRef
 from .picture import Picture, Window
 from .pictures import PICTURES
@@ -39,10 +39,14 @@ NOTHING = Step(
 
 @dataclass(frozen=True)
 class Made:
-    """A card before its join: its picture, and the planes of light it spreads."""
+    """A card before its join: its picture, the planes of light it spreads, and how much of each is added."""
 
     own: Step
     lights: tuple[Step, ...] = ()
+    amounts: tuple[float, ...] = ()
+
+    def added(self, opacity: float) -> tuple[float, ...]:
+        return tuple(amount * opacity for amount in self.amounts)
 
 
 class ShotPlanner:
@@ -124,13 +128,14 @@ class ShotPlanner:
             for params in self._active(card, stage):
                 with self._at(treatment=params.id):
                     own = self._treated(card, own, params, scale)
-        lights = []
+        lights, amounts = [], []
         only = False
         for params in self._active(card, "light"):
             with self._at(treatment=params.id):
                 lights.append(self._light(index, params, scale, own))
+            amounts.append(params.amount)
             only = only or (isinstance(params, SpreadParams) and params.output == "spread_only" and not card.treat)
-        return Made(NOTHING if only else own, tuple(lights))
+        return Made(NOTHING if only else own, tuple(lights), tuple(amounts))
 
     def _base(self, index: int, scale: int) -> Step:
         """The picture of a card, cut; for a treat card the picture so far."""
@@ -179,7 +184,7 @@ class ShotPlanner:
             below, top = given[0].pixels, given[1].pixels
             w = given[2].pixels if weight is not None else np.broadcast_to(ones, (*below.shape[:2], 1))
             out = np.empty(below.shape, np.float32)
-            joining.mix(joining.ready(below), joining.ready(top), joining.ready(w), np.float32(amount), out)
+            joining.mix(ready(below), ready(top), ready(w), np.float32(amount), out)
             return out
 
         return pointwise("mix 1", amount, inputs, compute, channels=own.channels, edge=treated.edge,
@@ -224,7 +229,7 @@ class ShotPlanner:
         return own
 
     def _joined(self, card: Card, below: Step, made: Made) -> Step:
-        chosen, opacity = JOINS.get(card.join), card.opacity
+        chosen, opacity, added = JOINS.get(card.join), card.opacity, made.added(card.opacity)
         if below is NOTHING and not made.lights and opacity == 1 and card.join in ("over", "plus", "screen", "under"):
             return made.own
         inputs = [below, made.own, *made.lights]
@@ -232,10 +237,10 @@ class ShotPlanner:
         def compute(given: tuple[Picture, ...]) -> Any:
             window = given[0].window
             out = join(chosen.kind, given[1], given[0], window, opacity).pixels
-            return _with_lights(out, given[2:], opacity)
+            return _with_lights(out, given[2:], added)
 
         return pointwise(
-            f"join 1 {chosen.kind}", opacity, inputs, compute, channels=4,
+            f"join 1 {chosen.kind}", [opacity, *added], inputs, compute, channels=4,
             edge=chosen.edge(made.own.edge, below.edge), where=self.where,
         )  # fmt: skip
 
@@ -243,9 +248,10 @@ class ShotPlanner:
         treated = self._mixed(below, made.own, None, card.opacity) if made.own is not below else below
         if not made.lights:
             return treated
+        added = made.added(card.opacity)
         return pointwise(
-            "light 1", card.opacity, [treated, *made.lights],
-            lambda given: _with_lights(given[0].pixels, given[1:], card.opacity),
+            "light 1", added, [treated, *made.lights],
+            lambda given: _with_lights(given[0].pixels, given[1:], added),
             channels=4, edge=treated.edge, where=self.where,
         )  # fmt: skip
 
@@ -371,14 +377,14 @@ def _settings(params: TreatmentParams) -> dict[str, Any]:
 
 def _scaled_by(picture: Picture, weight: Picture) -> Any:
     out = np.empty(picture.pixels.shape, np.float32)
-    joining.scale_by(joining.ready(picture.pixels), joining.ready(weight.pixels), out)
+    joining.scale_by(ready(picture.pixels), ready(weight.pixels), out)
     return out
 
 
-def _with_lights(pixels: Any, lights: tuple[Picture, ...], opacity: float) -> Any:
-    for light in lights:
+def _with_lights(pixels: Any, lights: tuple[Picture, ...], amounts: tuple[float, ...]) -> Any:
+    for light, amount in zip(lights, amounts, strict=True):
         out = np.empty(pixels.shape, np.float32)
-        joining.add_light(joining.ready(pixels), joining.ready(light.pixels), np.float32(opacity), out)
+        joining.add_light(ready(pixels), ready(light.pixels), np.float32(amount), out)
         pixels = out
     return pixels
 

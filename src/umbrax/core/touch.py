@@ -133,12 +133,12 @@ def treat_touched(shot: Shot, found: Touched, on: On, action: str, settings: dic
 
 def starting_point(action: str) -> dict[str, Any]:
     """Settings at which a touch shows at once that something happened: common practice for isolated sources."""
-    return {"bloom": {"threshold": 0.0, "size": 24.0, "strength": 1.0}, "grade": {"exposure": 0.5}}.get(action, {})
+    return {"bloom": {"threshold": 0.0, "size": 24.0, "amount": 1.0}, "grade": {"exposure": 0.5}}.get(action, {})
 
 
 def _place(card: Card, stage: str) -> str | None:
     """Before the first treatment of a later stage."""
-    later = STAGES[STAGES.index(stage) + 1 :]  # type: ignore[arg-type]
+    later = STAGES[STAGES.index(stage) + 1 :]
     return next((t.id for t in card.treatments if TREATMENTS.get(t.kind).stage in later), None)
 
 

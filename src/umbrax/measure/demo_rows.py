@@ -57,7 +57,7 @@ def _front_card() -> tuple[Work, Work]:
 
     def changed() -> object:
         number[0] += 1
-        edit = SetValue(op="set", path=("build", "finish", "treatments", "t3", "strength"), value=0.2 + number[0] / 1000)
+        edit = SetValue(op="set", path=("build", "finish", "treatments", "t3", "amount"), value=0.2 + number[0] / 1000)
         return look(apply(shot, [edit]))
 
     def uncached() -> object:

@@ -55,7 +55,7 @@ def dome_at_dusk() -> dict[str, Any]:
                     }
                 ],
             },
-            {"id": "finish", "treat": True, "treatments": [{"id": "t3", "kind": "bloom", "threshold": 1.0, "size": 30.0, "strength": 0.8}]},
+            {"id": "finish", "treat": True, "treatments": [{"id": "t3", "kind": "bloom", "threshold": 1.0, "size": 30.0, "amount": 0.8}]},
         ],
     }  # fmt: skip
 

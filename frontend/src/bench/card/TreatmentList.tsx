@@ -112,13 +112,7 @@ function Row({ card, treatment, model }: RowProps) {
       </div>
       {open && model && (
         <div className="px-1.5 pt-1 pb-2">
-          <Parameters
-            model={model.schema}
-            values={treatment}
-            path={path}
-            last={["amount"]}
-            skip={model.stage === "light" ? ["amount"] : ["output"]}
-          />
+          <Parameters model={model.schema} values={treatment} path={path} last={["amount"]} />
           <div className="mt-1 flex">
             <span className="flex-1" />
             <IconButton

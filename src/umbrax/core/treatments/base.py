@@ -47,8 +47,12 @@ Feed = Literal["card"] | CardFeed
 
 
 class SpreadParams(TreatmentParams):
-    """A treatment that spreads light: it has a feed instead of a matte it works through."""
+    """A treatment that spreads light: it has a feed instead of a matte it works through.
 
+    Its light is added x amount where the card is joined, so a changed amount spreads nothing again.
+    """
+
+    amount: Number = number(1.0, "Amount", low=0, high=100, soft=(0, 2), formula="spread light x amount is added")
     feed: Feed = Field("card", title="Feed", description="card, or the matte whose light spreads")
     output: Literal["with_source", "spread_only"] = "with_source"
 

@@ -46,8 +46,7 @@ class BloomParams(SpreadParams):
         soft=(0.3, 1.1),
         formula="each octave weighs falloff times the next wider one",
     )
-    strength: Number = number(0.3, "Strength", low=0, high=100, soft=(0, 2), formula="spread light x strength x tint")
-    tint: Colour = colour((1.0, 1.0, 1.0), "Tint")
+    tint: Colour = colour((1.0, 1.0, 1.0), "Tint", formula="spread light x tint x amount")
 
 
 def _held(radius: float, weights: list[float]) -> float:
@@ -88,7 +87,7 @@ def apply(params: BloomParams, own: Picture, window: Window, scale: int) -> Pict
     """Spread a plane of light over a window; outside the plane is darkness."""
     weights = list(level_weights(params.size, params.falloff, scale))
     light = pyramid.spread(own.pixels, own.window, weights, window)
-    light *= np.array(params.tint, np.float32) * np.float32(params.strength)
+    light *= np.array(params.tint, np.float32)
     return Picture(light, window)
 
 
@@ -104,7 +103,7 @@ TREATMENTS.register(
         BloomParams,
         1,
         apply,
-        lambda params: params.strength == 0 or params.tint == (0.0, 0.0, 0.0),
+        lambda params: params.tint == (0.0, 0.0, 0.0),
         reach,
         USUAL_TOLERANCE,
         feed,

@@ -37,7 +37,8 @@ class GradeParams(ThroughParams):
 def saturation_matrix(saturation: float) -> NDArray[np.float64]:
     """luma + saturation (x - luma) as a matrix, with BT.709 weights (ASC CDL v1.2, saturation)."""
     weights = np.array(LUMA_BT709)
-    return saturation * np.eye(3) + (1 - saturation) * np.outer(np.ones(3), weights)
+    matrix: NDArray[np.float64] = saturation * np.eye(3) + (1 - saturation) * np.outer(np.ones(3), weights)
+    return matrix
 
 
 def hue_matrix(degrees: float) -> NDArray[np.float64]:
@@ -48,7 +49,8 @@ def hue_matrix(degrees: float) -> NDArray[np.float64]:
     rotation = np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * (cross @ cross)
     weights = np.array(LUMA_BT709)
     # put back along grey the luma that the rotation changed
-    return rotation + np.outer(np.ones(3), weights - weights @ rotation)
+    matrix: NDArray[np.float64] = rotation + np.outer(np.ones(3), weights - weights @ rotation)
+    return matrix
 
 
 def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Picture:
