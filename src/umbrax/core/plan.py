@@ -160,6 +160,9 @@ class ShotPlanner:
 
     def _treated(self, card: Card, own: Step, params: TreatmentParams, scale: int) -> Step:
         treatment = TREATMENTS.get(params.kind)
+        weight = self._weight(card, params.through, own, scale) if isinstance(params, ThroughParams) and params.through else None
+        if treatment.mixed and (weight is not None or params.amount != 1):
+            return self._treated_at_once(treatment, params, own, weight, scale)
         reach = treatment.reach(params, scale)
 
         def needs(window: Window) -> tuple[Window, ...]:
@@ -171,8 +174,21 @@ class ShotPlanner:
             own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain, own.channels, (own,),
             needs, lambda window, given: treatment.apply(params, given[0], window, scale), own.edge, self.where, reach == 0,
         )  # fmt: skip
-        weight = self._weight(card, params.through, own, scale) if isinstance(params, ThroughParams) and params.through else None
         return self._mixed(own, result, weight, params.amount)
+
+    def _treated_at_once(self, treatment: Treatment, params: TreatmentParams, own: Step, weight: Step | None, scale: int) -> Step:
+        """A pointwise treatment and its mix in one step: what is not kept in between need not be written."""
+        mixed = treatment.mixed
+        assert mixed is not None
+
+        def compute(given: tuple[Picture, ...]) -> Any:
+            return mixed(params, given[0], given[1] if weight is not None else None, given[0].window, scale).pixels
+
+        return pointwise(
+            f"{treatment.kind} {treatment.version} mixed", [_settings(params), params.amount, scale],
+            [own] if weight is None else [own, weight], compute, channels=own.channels, edge=own.edge, domain=own.domain,
+            where=self.where, counted_as=treatment.kind,
+        )  # fmt: skip
 
     def _mixed(self, own: Step, treated: Step, weight: Step | None, amount: float) -> Step:
         if weight is None and amount == 1:

@@ -60,7 +60,7 @@ def same_window(count: int) -> Needs:
 
 def pointwise(
     what: str, parameters: Any, inputs: Sequence[Step], compute: Callable[[tuple[Picture, ...]], Any], *,
-    channels: int, edge: Edge = "empty", domain: Window | None = None, where: Where | None = None,
+    channels: int, edge: Edge = "empty", domain: Window | None = None, where: Where | None = None, counted_as: str = "",
 ) -> Step:  # fmt: skip
     """A step whose pixel depends on the same pixel of its inputs only; its domain is all of theirs together."""
     inputs = tuple(inputs)
@@ -70,7 +70,7 @@ def pointwise(
         return Picture(compute(given), window, edge)
 
     return Step(
-        content_key(what, parameters, inputs), what, union_of(s.domain for s in inputs) if domain is None else domain,
+        content_key(what, parameters, inputs), counted_as or what, union_of(s.domain for s in inputs) if domain is None else domain,
         channels, inputs, same_window(len(inputs)), run, edge, where, True,
     )  # fmt: skip
 

@@ -110,15 +110,15 @@ def _grade_ten() -> tuple[Work, Work]:
     mattes = [np.random.default_rng(seed).random((height, width, 1), np.float32) for seed in range(10)]
     window = Window(0, 0, width, height)
     treatment = TREATMENTS.get("grade")
+    mixed = treatment.mixed
+    assert mixed is not None
     params = treatment.params.model_validate({"id": "t", "kind": "grade", "exposure": 0.5, "contrast": 1.2, "saturation": 0.9})
 
     def ours() -> object:
         picture = np.zeros((height, width, 4), np.float32)
         for element, matte in zip(elements, mattes, strict=True):
-            graded = treatment.apply(params, Picture(element, window), window, 1).pixels
-            mixed = np.empty_like(graded)
-            joining.mix(element, graded, matte, np.float32(1), mixed)
-            picture = joining.joined(joining.over, mixed, picture, 1.0)
+            graded = mixed(params, Picture(element, window), Picture(matte, window), window, 1).pixels
+            picture = joining.joined(joining.over, graded, picture, 1.0)
         return picture
 
     def plain() -> object:

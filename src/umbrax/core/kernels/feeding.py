@@ -7,6 +7,7 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import kernel, ready
+from .vectors import choose
 
 
 @kernel("void(f4[:,:,::1], f4, f4, f4, f4[:,:,::1])")
@@ -14,16 +15,18 @@ def _feed(pixels: Any, threshold: Any, knee: Any, limit: Any, out: Any) -> None:
     zero, tiny = np.float32(0.0), np.float32(1e-20)
     half_width = threshold * knee
     quarter = np.float32(0.25) / max(half_width, tiny)
+    width = pixels.shape[1]
     for y in prange(np.int64(pixels.shape[0])):
-        p, o = pixels[y], out[y]
-        for x in range(p.shape[0]):
-            r, g, b = max(p[x, 0], zero), max(p[x, 1], zero), max(p[x, 2], zero)
+        p, o = pixels[y].reshape(width * 4), out[y].reshape(width * 3)
+        for x in range(width):
+            i, j = 4 * x, 3 * x
+            r, g, b = max(p[i], zero), max(p[i + 1], zero), max(p[i + 2], zero)
             peak = max(r, max(g, b))
             above = peak - threshold
-            soft = above + half_width
-            fed = above if above >= half_width else (soft * soft * quarter if soft > zero else zero)
+            soft = max(above + half_width, zero)
+            fed = choose(above >= half_width, above, soft * soft * quarter)
             share = min(fed, limit) / max(peak, tiny)
-            o[x, 0], o[x, 1], o[x, 2] = r * share, g * share, b * share
+            o[j], o[j + 1], o[j + 2] = r * share, g * share, b * share
 
 
 def feed_light(pixels: NDArray[np.float32], threshold: float, knee: float, limit: float) -> NDArray[np.float32]:

@@ -1,5 +1,7 @@
 """Hashed IDs: pulling many mattes in one pass over the ranks, sums, and what lies under a point."""
 
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -7,107 +9,123 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import kernel, part, ready
+from .vectors import choose
 
 Ids = NDArray[np.uint32]
 Pixels = NDArray[np.float32]
+AT_ONCE = 32  # mattes in one pass: one bit each
 
 
 @part
-def _slot(value: Any, mask: Any) -> Any:
-    return np.int64((value * np.uint32(2654435769)) >> np.uint32(8)) & mask
+def _slot(value: Any, factor: Any, shift: Any) -> Any:
+    return np.uint32(np.uint32(value * factor) >> shift)
 
 
-@kernel("void(u4[:,:,::1], f4[:,:,::1], u4[::1], i8[::1], f4[:,:,::1])")
-def _pull_one(ids: Any, coverage: Any, table: Any, bits: Any, out: Any) -> None:
-    ranks, mask = ids.shape[0], np.int64(table.shape[0] - 1)
+@part
+def _any(names: Any) -> Any:
+    seen = np.uint32(0)
+    for x in range(names.shape[0]):
+        seen |= names[x]
+    return seen != np.uint32(0)
+
+
+@part
+def _put(shares: Any, found: Any, bit: Any, fresh: Any, plane: Any) -> None:
+    zero = np.float32(0.0)
+    if fresh:
+        for x in range(plane.shape[0]):
+            plane[x] = choose((found[x] & bit) != np.uint32(0), shares[x], zero)
+    else:
+        for x in range(plane.shape[0]):
+            plane[x] += choose((found[x] & bit) != np.uint32(0), shares[x], zero)
+
+
+@kernel("void(u4[:,:,::1], f4[:,:,::1], u4[::1], u4[::1], u4[::1], u4, f4[:,:,::1])")
+def _pull(ids: Any, coverage: Any, table: Any, bits: Any, factors: Any, shift: Any, out: Any) -> None:
+    """One look-up for each rank of a pixel gives the bits of all mattes that want its name; no branch depends on names."""
+    first, second, none = factors[0], factors[1], np.uint32(0)
+    width, count = ids.shape[2], out.shape[0]
     for y in prange(np.int64(ids.shape[1])):
-        row = out[y]
-        for x in range(row.shape[0]):
-            row[x, 0] = np.float32(0.0)
-        last, wanted = np.uint32(0), False
-        for rank in range(ranks):
+        found, fresh = np.empty(width, np.uint32), True
+        for rank in range(ids.shape[0]):
             names, shares = ids[rank, y], coverage[rank, y]
-            for x in range(row.shape[0]):
-                share = shares[x]
-                if share == np.float32(0.0):
-                    continue
+            if not _any(names):
+                continue
+            for x in range(width):
                 value = names[x]
-                if value != last:
-                    last, wanted = value, False
-                    at = _slot(value, mask)
-                    while bits[at] != 0:
-                        if table[at] == value:
-                            wanted = True
-                            break
-                        at = (at + 1) & mask
-                if wanted:
-                    row[x, 0] += share
-
-
-@kernel("void(u4[:,:,::1], f4[:,:,::1], u4[::1], i8[::1], f4[:,:,::1])")
-def _pull_many(ids: Any, coverage: Any, table: Any, bits: Any, out: Any) -> None:
-    ranks, mask = ids.shape[0], np.int64(table.shape[0] - 1)
-    count = out.shape[0]
-    for y in prange(np.int64(ids.shape[1])):
-        for m in range(count):
-            plane = out[m, y]
-            for x in range(plane.shape[0]):
-                plane[x] = np.float32(0.0)
-        last, found = np.uint32(0), np.int64(0)
-        for rank in range(ranks):
-            names, shares = ids[rank, y], coverage[rank, y]
-            for x in range(names.shape[0]):
-                share = shares[x]
-                if share == np.float32(0.0):
-                    continue
-                value = names[x]
-                if value != last:
-                    last, found = value, np.int64(0)
-                    at = _slot(value, mask)
-                    while bits[at] != 0:
-                        if table[at] == value:
-                            found = bits[at]
-                            break
-                        at = (at + 1) & mask
-                left, m = found, 0
-                while left != 0:
-                    if left & 1:
-                        out[m, y, x] += share
-                    left >>= 1
-                    m += 1
+                a, b = _slot(value, first, shift), _slot(value, second, shift)
+                here = choose(table[a] == value, bits[a], choose(table[b] == value, bits[b], none))
+                found[x] = here
+            for m in range(count):
+                _put(shares, found, np.uint32(np.uint32(1) << np.uint32(m)), fresh, out[m, y])
+            fresh = False
+        if fresh:
+            out[:, y] = np.float32(0.0)
 
 
 @kernel("void(u4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
 def _sum_named(ids: Any, coverage: Any, out: Any) -> None:
     for y in prange(np.int64(ids.shape[1])):
-        row = out[y]
-        for x in range(row.shape[0]):
-            row[x, 0] = np.float32(0.0)
+        row = out[y].reshape(ids.shape[2])
+        row[:] = np.float32(0.0)
         for rank in range(ids.shape[0]):
             names, shares = ids[rank, y], coverage[rank, y]
             for x in range(row.shape[0]):
-                if names[x] != np.uint32(0):
-                    row[x, 0] += shares[x]
+                row[x] += choose(names[x] != np.uint32(0), shares[x], np.float32(0.0))
 
 
-def lookup(sets: list[frozenset[int]]) -> tuple[Ids, NDArray[np.int64]]:
-    """An open-addressing table from an ID to the bits of the sets that hold it; at most 62 sets."""
-    if len(sets) > 62:
-        raise ValueError(f"expected at most 62 mattes in one pass, got {len(sets)}")
+@dataclass(frozen=True)
+class Lookup:
+    """A table that holds each ID in one of two places, so that two looks always answer (Pagh and Rodler 2004, "Cuckoo hashing").
+
+    `bits` are those of the sets that hold the ID, 0 where the place is free.
+    """
+
+    table: Ids
+    bits: Ids
+    factors: Ids
+    shift: np.uint32
+
+    def places(self, name: int) -> tuple[int, int]:
+        return int(name * int(self.factors[0]) & 0xFFFFFFFF) >> int(self.shift), int(name * int(self.factors[1]) & 0xFFFFFFFF) >> int(
+            self.shift
+        )
+
+
+@lru_cache(maxsize=64)
+def lookup(sets: tuple[frozenset[int], ...]) -> Lookup:
+    """From an ID to the bits of the sets that hold it; at most 32 sets. ID 0 is "no object" and in none."""
     wanted: dict[int, int] = {}
     for number, names in enumerate(sets):
-        for name in names:
+        for name in names - {0}:
             wanted[name] = wanted.get(name, 0) | 1 << number
-    size = 16
-    while size < 4 * len(wanted):
-        size *= 2
-    table, bits = np.zeros(size, np.uint32), np.zeros(size, np.int64)
-    for name, mask in wanted.items():
-        at = (((name * 2654435769) & 0xFFFFFFFF) >> 8) & (size - 1)
-        while bits[at]:
-            at = (at + 1) & (size - 1)
-        table[at], bits[at] = name, mask
-    return table, bits
+    bits = max(4, (4 * len(wanted)).bit_length())
+    factor = np.random.default_rng(1)
+    while True:
+        factors = factor.integers(1 << 31, 1 << 32, 2, np.uint32) | np.uint32(1)
+        made = Lookup(np.zeros(1 << bits, np.uint32), np.zeros(1 << bits, np.uint32), factors, np.uint32(32 - bits))
+        if _filled(made, wanted):
+            return made
+        bits = min(bits + 1, 31)
+
+
+def _filled(lookup: Lookup, wanted: dict[int, int]) -> bool:
+    """Put every ID in; one that is pushed out goes to its other place. False if that goes round in circles."""
+    held: dict[int, int] = {}
+    for name in wanted:
+        at = lookup.places(name)[0]
+        for _ in range(64):
+            name, pushed = name, held.get(at)
+            held[at] = name
+            if pushed is None:
+                break
+            first, second = lookup.places(pushed)
+            name, at = pushed, second if at == first else first
+        else:
+            return False
+    for at, name in held.items():
+        lookup.table[at], lookup.bits[at] = name, wanted[name]
+    return True
 
 
 def pull(ids: Ids, coverage: Pixels, names: frozenset[int]) -> Pixels:
@@ -115,15 +133,16 @@ def pull(ids: Ids, coverage: Pixels, names: frozenset[int]) -> Pixels:
 
     `ids` and `coverage` are planar `[rank, h, w]`. ID 0 is "no object" and is never pulled.
     """
-    out = np.empty((*ids.shape[1:], 1), np.float32)
-    _pull_one(ready(ids, np.uint32), ready(coverage), *lookup([names - {0}]), out)
-    return out
+    return pull_many(ids, coverage, [names])[0][..., None]
 
 
 def pull_many(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> Pixels:
     """Several mattes in one pass, `float32[matte, h, w]`; each equals what `pull` gives alone."""
     out = np.empty((len(sets), *ids.shape[1:]), np.float32)
-    _pull_many(ready(ids, np.uint32), ready(coverage), *lookup([names - {0} for names in sets]), out)
+    for start in range(0, len(sets), AT_ONCE):
+        part = slice(start, start + AT_ONCE)
+        found = lookup(tuple(sets[part]))
+        _pull(ready(ids, np.uint32), ready(coverage), found.table, found.bits, found.factors, found.shift, out[part])
     return out
 
 

@@ -10,67 +10,112 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from ..picture import Window
-from . import kernel, ready
+from ..picture import Picture, Window
+from . import kernel, part, ready
 
 Pixels = NDArray[np.float32]
 MARGIN = 2
 
 
-@kernel("void(f4[:,:,::1], i8, i8, f4[:,:,::1])")
-def _down(fine: Any, off_y: Any, off_x: Any, out: Any) -> None:
-    """Coarse pixel j takes the fine rows 2j - 1 .. 2j + 2 (offsets count from the fine array); outside is 0."""
+@part
+def _row(picture: Any, y: Any) -> Any:
+    """A row as one line of numbers; the nearest one where y is outside."""
+    inside = min(max(y, np.int64(0)), picture.shape[0] - np.int64(1))
+    return picture[inside].reshape(picture.shape[1] * picture.shape[2])
+
+
+@part
+def _share(y: Any, height: Any, weight: Any) -> Any:
+    return weight if y >= 0 and y < height else np.float32(0.0)
+
+
+@kernel("void(f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1])")
+def _down(fine: Any, off_y: Any, off_x: Any, gains: Any, out: Any) -> None:
+    """Coarse pixel j takes the fine ones 2j - 1 .. 2j + 2 (offsets count from the fine array); outside is 0.
+
+    `gains`: a factor for every number of a coarse row.
+    """
     height, width, channels = fine.shape
     small, large = np.float32(0.125), np.float32(0.375)
+    pairs = out.shape[1] + 2
+    first, last = max(np.int64(0), off_x - 2), min(width, off_x - 2 + 2 * pairs)
+    low, high = (first - off_x + 2) * channels, (max(last, first) - off_x + 2) * channels
     for j in prange(np.int64(out.shape[0])):
-        column = np.zeros((2 * out.shape[1] + 2, channels), np.float32)
-        flat = column.reshape((2 * out.shape[1] + 2) * channels)
-        x0, x1 = max(np.int64(0), off_x - 1), min(width, off_x + 2 * out.shape[1] + 1)
-        for t in range(4):
-            y = 2 * j - 1 + t + off_y
-            if y < 0 or y >= height or x1 <= x0:
-                continue
-            w = small if t == 0 or t == 3 else large
-            row = fine[y, x0:x1].reshape((x1 - x0) * channels)
-            to = flat[(x0 - off_x + 1) * channels : (x1 - off_x + 1) * channels]
-            for i in range(row.shape[0]):
-                to[i] += w * row[i]
-        o = out[j]
-        for x in range(o.shape[0]):
-            for c in range(channels):
-                o[x, c] = small * (column[2 * x, c] + column[2 * x + 3, c]) + large * (column[2 * x + 1, c] + column[2 * x + 2, c])
+        line = np.empty(2 * pairs * channels, np.float32)
+        even, odd = np.empty(pairs * channels, np.float32), np.empty(pairs * channels, np.float32)
+        line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
+        if last > first:
+            y = 2 * np.int64(j) - 1 + off_y
+            w0, w1 = _share(y, height, small), _share(y + 1, height, large)
+            w2, w3 = _share(y + 2, height, large), _share(y + 3, height, small)
+            a, b = _row(fine, y)[first * channels : last * channels], _row(fine, y + 1)[first * channels : last * channels]
+            c, d = _row(fine, y + 2)[first * channels : last * channels], _row(fine, y + 3)[first * channels : last * channels]
+            to = line[low:high]
+            for i in range(to.shape[0]):
+                to[i] = w0 * a[i] + w1 * b[i] + w2 * c[i] + w3 * d[i]
+        if channels == 3:
+            for m in range(pairs):
+                i, k = 6 * m, 3 * m
+                even[k], even[k + 1], even[k + 2] = line[i], line[i + 1], line[i + 2]
+                odd[k], odd[k + 1], odd[k + 2] = line[i + 3], line[i + 4], line[i + 5]
+        else:
+            for m in range(pairs):
+                for c in range(channels):
+                    even[m * channels + c] = line[2 * m * channels + c]
+                    odd[m * channels + c] = line[(2 * m + 1) * channels + c]
+        o = _row(out, np.int64(j))
+        before, after = odd[:-channels], even[2 * channels :]
+        here, beside = even[channels:], odd[channels:]
+        for i in range(o.shape[0]):
+            o[i] = gains[i] * (small * (before[i] + after[i]) + large * (here[i] + beside[i]))
 
 
-@kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4, f4[:,:,::1])")
-def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, weight: Any, out: Any) -> None:
-    """out = weight x fine + gain x tent-enlarged coarse; offsets: the out array's origin within each of the others."""
-    height, width, channels = fine.shape
+@kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1])")
+def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, gains: Any, out: Any) -> None:
+    """out = gains x fine + gain x tent-enlarged coarse; offsets: the out array's origin within each of the others.
+
+    `gains`: a factor for every number of an out row; with none of them `fine` is not looked at.
+    """
+    channels, width = out.shape[2], out.shape[1]
     near, far = np.float32(0.75), np.float32(0.25)
-    length = coarse.shape[1] * channels
+    start = off_x >> 1
+    pairs = ((width - 1 + off_x) >> 1) - start + 1
+    first, last = max(np.int64(0), start - 1), min(coarse.shape[1], start + pairs + 1)
+    low, high = (first - start + 1) * channels, (last - start + 1) * channels
+    left, right = max(np.int64(0), -fine_x), min(width, fine.shape[1] - fine_x)
     for y in prange(np.int64(out.shape[0])):
-        at = y + off_y
+        at = np.int64(y) + off_y
         mid = at >> 1
         other = mid - 1 if at & 1 == 0 else mid + 1
-        blended = np.empty((coarse.shape[1], channels), np.float32)
-        flat = blended.reshape(length)
-        a, b = coarse[mid].reshape(length), coarse[other].reshape(length)
-        for i in range(length):
-            flat[i] = gain * (near * a[i] + far * b[i])
-        o = out[y]
-        for x in range(o.shape[0]):
-            from_x = x + off_x
-            m = from_x >> 1
-            n = m - 1 if from_x & 1 == 0 else m + 1
-            for c in range(channels):
-                o[x, c] = near * blended[m, c] + far * blended[n, c]
-        row = y + fine_y
-        if weight != np.float32(0.0) and row >= 0 and row < height:
-            x0, x1 = max(np.int64(0), -fine_x), min(o.shape[0], width - fine_x)
-            if x1 > x0:
-                to = o[x0:x1].reshape((x1 - x0) * channels)
-                add = fine[row, x0 + fine_x : x1 + fine_x].reshape((x1 - x0) * channels)
-                for i in range(to.shape[0]):
-                    to[i] += weight * add[i]
+        a, b = _row(coarse, mid)[first * channels : last * channels], _row(coarse, other)[first * channels : last * channels]
+        line = np.empty((pairs + 2) * channels, np.float32)
+        line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
+        to = line[low:high]
+        for i in range(to.shape[0]):
+            to[i] = gain * (near * a[i] + far * b[i])
+        wide = np.empty(2 * pairs * channels, np.float32)
+        before, here, after = line, line[channels:], line[2 * channels :]
+        if channels == 3:
+            for m in range(pairs):
+                i, k = 6 * m, 3 * m
+                r, g, b = near * here[k], near * here[k + 1], near * here[k + 2]
+                wide[i], wide[i + 1], wide[i + 2] = r + far * before[k], g + far * before[k + 1], b + far * before[k + 2]
+                wide[i + 3], wide[i + 4], wide[i + 5] = r + far * after[k], g + far * after[k + 1], b + far * after[k + 2]
+        else:
+            for m in range(pairs):
+                for c in range(channels):
+                    k = m * channels + c
+                    wide[2 * m * channels + c] = near * here[k] + far * before[k]
+                    wide[(2 * m + 1) * channels + c] = near * here[k] + far * after[k]
+        o, shifted = _row(out, np.int64(y)), wide[(off_x & 1) * channels :]
+        for i in range(o.shape[0]):
+            o[i] = shifted[i]
+        row = np.int64(y) + fine_y
+        if gains.shape[0] and row >= 0 and row < fine.shape[0] and right > left:
+            part, add = o[left * channels : right * channels], _row(fine, row)[(left + fine_x) * channels : (right + fine_x) * channels]
+            g = gains[left * channels : right * channels]
+            for i in range(part.shape[0]):
+                part[i] += g[i] * add[i]
 
 
 def reach(levels: int) -> int:
@@ -78,26 +123,29 @@ def reach(levels: int) -> int:
     return 4 << levels
 
 
-def spread(pixels: Pixels, window: Window, weights: list[float], out: Window) -> Pixels:
-    """Sum of `weights[k]` x level k of the pyramid, on the window `out`; level 0 is the picture itself.
+def _gains(width: int, weight: float, tint: Pixels) -> Pixels:
+    return np.tile(tint * np.float32(weight), width) if weight else np.empty(0, np.float32)
 
-    The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives.
+
+def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels) -> Pixels:
+    """Sum of `weights[k]` x level k of the pyramid x tint, on the window `out`; level 0 is the picture itself.
+
+    The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives; `tint` has a
+    factor for each channel.
     """
     levels: list[tuple[Pixels, Window]] = [(ready(pixels), window)]
     covers = [out.union(window)]
     for _ in weights[1:]:
         covers.append(covers[-1].scaled(2).grown(MARGIN))
-    for cover in covers[1:]:
+    tint, plain = ready(tint), np.ones_like(tint, np.float32)
+    for number, cover in enumerate(covers[1:]):
         fine, at = levels[-1]
         coarse = np.empty((cover.height, cover.width, fine.shape[2]), np.float32)
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, coarse)
+        # the first step down brings the tint along to all that follow
+        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, _gains(cover.width, 1.0, plain if number else tint), coarse)
         levels.append((coarse, cover))
     if len(levels) == 1:
-        grown = np.zeros((out.height, out.width, pixels.shape[2]), np.float32)
-        part = out.intersect(window)
-        inside = grown[part.y0 - out.y0 : part.y1 - out.y0, part.x0 - out.x0 : part.x1 - out.x0]
-        inside[:] = np.float32(weights[0]) * pixels[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0]
-        return grown
+        return Picture(ready(pixels), window).crop(out).pixels * tint * np.float32(weights[0])
     light: Pixels = levels[-1][0]
     light_at: Window = levels[-1][1]
     gain = weights[-1]
@@ -105,11 +153,11 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window) ->
     for _ in levels[2:]:
         wanted.append(wanted[-1].scaled(2).grown(1))
     for number in range(len(levels) - 2, -1, -1):
-        (fine, at), target, weight = levels[number], wanted[number], weights[number]
+        (fine, at), target = levels[number], wanted[number]
         result = np.empty((target.height, target.width, pixels.shape[2]), np.float32)
         _up_add(
-            light, target.y0 - 2 * light_at.y0, target.x0 - 2 * light_at.x0, np.float32(gain),
-            fine, target.y0 - at.y0, target.x0 - at.x0, np.float32(weight), result,
+            light, target.y0 - 2 * light_at.y0, target.x0 - 2 * light_at.x0, np.float32(gain), fine,
+            target.y0 - at.y0, target.x0 - at.x0, _gains(target.width, weights[number], plain if number else tint), result,
         )  # fmt: skip
         light, light_at, gain = result, target, 1.0
     return light
@@ -126,7 +174,8 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
         fine, at = coarse[-1]
         cover = at.scaled(2).grown(MARGIN)
         down = np.empty((cover.height, cover.width, fine.shape[2]), np.float32)
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, down)
+        ones = np.ones(cover.width * fine.shape[2], np.float32)
+        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, ones, down)
         coarse.append((down, cover))
     values, at = coarse[-1]
     values = _divided(values)
@@ -136,7 +185,7 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
         none = np.zeros((1, 1, values.shape[2]), np.float32)
         _up_add(
             ready(values), target.y0 - 2 * at.y0, target.x0 - 2 * at.x0, np.float32(1.0),
-            none, 0, 0, np.float32(0.0), enlarged,
+            none, 0, 0, np.empty(0, np.float32), enlarged,
         )  # fmt: skip
         certain = np.clip(fine[..., -1:], 0.0, 1.0)
         values, at = _divided(fine) * certain + enlarged * (np.float32(1.0) - certain), target

@@ -1,6 +1,6 @@
-"""A weighted sum of neighbouring pixels of four channels, two pixels in one vector operation.
+"""What the compiler does not find by itself: a choice without a branch, and sums over pixels of four channels.
 
-The compiler does not find this by itself: it looks for loops over neighbours, and here neighbours are channels.
+It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, two pixels to one vector operation.
 """
 
 from typing import Any
@@ -14,18 +14,22 @@ FLOAT, INDEX, PLACE = ir.FloatType(), ir.IntType(64), ir.IntType(32)
 FOUR, EIGHT = ir.VectorType(FLOAT, 4), ir.VectorType(FLOAT, 8)
 
 
-@intrinsic
-def weigh_pixels(typing: Any, row: Any, at: Any, weights: Any, first: Any, count: Any, out: Any, to: Any) -> Any:
+def _choose(typing: Any, condition: Any, then: Any, otherwise: Any) -> Any:
+    """`then` where the condition holds; both sides are worked out, so a loop with it still vectorises."""
+    return then(types.boolean, then, then), lambda context, builder, signature, args: builder.select(*args)
+
+
+def _weigh_pixels(typing: Any, row: Any, at: Any, weights: Any, first: Any, count: Any, out: Any, to: Any) -> Any:
     """out[to : to + 4] = sum over t < count of the four weights[first + 4 t ...] x the four row[at + 4 t ...].
 
     Arrays are one-dimensional contiguous float32 and nothing is checked. `weights` holds each weight four times;
     count is a multiple of 4.
     """
     signature = types.void(row, types.int64, weights, types.int64, types.int64, out, types.int64)
-    return signature, _weigh
+    return signature, _weigh_code
 
 
-def _weigh(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+def _weigh_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
     _, at, _, first, count, _, to = args
 
     def data(number: int) -> Any:
@@ -52,3 +56,7 @@ def _weigh(context: Any, builder: Any, signature: Any, args: Any) -> Any:
 
 def _eight(builder: Any, pointer: Any, place: Any) -> Any:
     return builder.load(builder.bitcast(builder.gep(pointer, [place]), EIGHT.as_pointer()), align=4)
+
+
+choose: Any = intrinsic(_choose)
+weigh_pixels: Any = intrinsic(_weigh_pixels)

@@ -63,6 +63,8 @@ class Treatment:
 
     `apply(params, own, window, scale)` computes the window from a picture that covers `needs`. For stage `light`,
     `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels.
+    `mixed(params, own, weight, window, scale)`, where there is one, applies a pointwise treatment and limits it by a
+    matte and its amount in the same pass.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
     """
 
@@ -78,6 +80,7 @@ class Treatment:
     feed: Callable[[Any, Any], Any] | None = None
     feed_part: Callable[[Any], Any] | None = None
     grows: bool = True
+    mixed: Callable[[Any, Picture, Picture | None, Window, int], Picture] | None = None
     aliases: tuple[str, ...] = ()
     summary: str = ""
 

@@ -86,9 +86,7 @@ def feed(params: BloomParams, pixels: NDArray[np.float32]) -> NDArray[np.float32
 def apply(params: BloomParams, own: Picture, window: Window, scale: int) -> Picture:
     """Spread a plane of light over a window; outside the plane is darkness."""
     weights = list(level_weights(params.size, params.falloff, scale))
-    light = pyramid.spread(own.pixels, own.window, weights, window)
-    light *= np.array(params.tint, np.float32)
-    return Picture(light, window)
+    return Picture(pyramid.spread(own.pixels, own.window, weights, window, np.array(params.tint, np.float32)), window)
 
 
 def reach(params: BloomParams, scale: int) -> int:

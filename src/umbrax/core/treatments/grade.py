@@ -53,9 +53,11 @@ def hue_matrix(degrees: float) -> NDArray[np.float64]:
     return matrix
 
 
-def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Picture:
-    """RGBA in, RGBA out. Operations that are not plain gains work on colour divided by alpha."""
-    gain = 2.0**params.exposure
+def mixed(params: GradeParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+    """RGBA in, RGBA out, limited by a matte and the amount in the same pass.
+
+    Operations that are not plain gains work on colour divided by alpha.
+    """
     matrix = None
     if params.saturation != 1:
         matrix = saturation_matrix(params.saturation)
@@ -65,16 +67,23 @@ def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Pict
     only_gain = params.offset == ZEROS and params.power == ONES and params.contrast == 1 and params.gamma == 1
     pixels = grade_rows(
         own.crop(window).pixels,
-        slope=np.array(params.slope, np.float32) * np.float32(gain),
+        slope=np.array(params.slope, np.float32) * np.float32(2.0**params.exposure),
         offset=np.array(params.offset, np.float32),
         power=np.array(params.power, np.float32),
         matrix=None if matrix is None else matrix.astype(np.float32),
         contrast=params.contrast,
         pivot=params.pivot,
-        gamma_exponent=np.full(3, 1 / params.gamma, np.float32),
+        gamma=params.gamma,
         divides=not only_gain,
+        weight=None if weight is None else weight.crop(window).pixels,
+        amount=params.amount,
     )
     return Picture(pixels, window, own.edge)
+
+
+def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Picture:
+    """The treatment in full, without matte or amount."""
+    return mixed(params.model_copy(update={"amount": 1.0}), own, None, window, scale)
 
 
 def neutral(params: GradeParams) -> bool:
@@ -95,6 +104,7 @@ TREATMENTS.register(
         lambda params, scale: 0,
         USUAL_TOLERANCE,
         grows=False,
+        mixed=mixed,
         summary="exposure, slope, offset, power, saturation, hue, contrast and gamma",
     )
 )
