@@ -17,6 +17,7 @@ from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.mattes import MATTES
 from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Picture, Window
+from umbrax.core.pictures import PICTURES
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import Shot
 from umbrax.core.treatments import TREATMENTS
@@ -31,6 +32,14 @@ MATTE_EXAMPLES: dict[str, dict[str, Any]] = {
     "id": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
     "combined": {"kind": "combined", "how": "except", "mattes": ["ball", "glass"]},
 }
+PICTURE_EXAMPLES: dict[str, dict[str, Any]] = {
+    "pass": {"kind": "pass", "source": "station", "pass": "beauty"},
+    "rebuild": {"kind": "rebuild", "source": "station", "lights": {"diffuse": {"gain": 1.3}, "emission": {"gain": 0.5}}},
+    "shadow": {"kind": "shadow", "source": "station"},
+    "plate": {"kind": "plate", "source": "valley"},
+    "solid": {"kind": "solid", "colour": [0.4, 0.2, 0.1], "alpha": 0.5},
+    "gradient": {"kind": "gradient", "shape": "radial", "start": [60, 45], "end": [20, 30], "bands": 7},
+}
 REFINED = {"refine": {"grow": -1.5, "feather": 3.0}}
 KINDS = TREATMENTS.kinds()
 
@@ -42,8 +51,29 @@ def treated(kind: str, settings: dict[str, Any], *, on_treat_card: bool = False,
     return shot_of([PLATE, card(STATION, treatments=[treatment])])
 
 
-def test_every_treatment_and_matte_kind_has_an_example() -> None:
+def of_size(shot: Shot, height: int, width: int) -> Shot:
+    return shot.model_copy(update={"format": shot.format.model_copy(update={"width": width, "height": height})})
+
+
+def shown(kind: str) -> Shot:
+    return shot_of([PLATE, {"id": "front", "picture": PICTURE_EXAMPLES[kind], "opacity": 0.8}])
+
+
+def joined(kind: str, **more: Any) -> Shot:
+    return shot_of([PLATE, card(STATION, join=kind, **{"opacity": 0.9, **more})])
+
+
+SHOTS = (
+    [pytest.param(treated(kind, EXAMPLES[kind]), id=kind) for kind in KINDS]
+    + [pytest.param(treated(kind, EXAMPLES[kind], on_treat_card=True), id=f"{kind} of all") for kind in KINDS]
+    + [pytest.param(joined(kind), id=f"join {kind}") for kind in JOINS.kinds()]
+    + [pytest.param(shown(kind), id=f"picture {kind}") for kind in PICTURE_EXAMPLES]
+)
+
+
+def test_everything_registered_has_an_example() -> None:
     assert set(EXAMPLES) == set(NEUTRAL) == set(KINDS)
+    assert set(PICTURE_EXAMPLES) == set(PICTURES.kinds())
     assert set(MATTE_EXAMPLES) == set(MATTES.kinds())
 
 
@@ -62,13 +92,28 @@ def test_the_example_does_something(kind: str) -> None:
     assert np.abs(make(treated(kind, EXAMPLES[kind]), scene()).pixels - plain).max() > 0.01
 
 
-@pytest.mark.parametrize("on_treat_card", [False, True])
-@pytest.mark.parametrize("kind", KINDS)
-def test_a_window_equals_the_whole_bit_for_bit(kind: str, on_treat_card: bool) -> None:
-    shot = treated(kind, EXAMPLES[kind], on_treat_card=on_treat_card)
-    whole = make(shot, scene())
+@pytest.mark.parametrize("n", [1, 2, 4, 8])
+@pytest.mark.parametrize("shot", SHOTS)
+def test_a_window_equals_the_whole_bit_for_bit(shot: Shot, n: int) -> None:
+    whole = make(shot, scene(), scale=n)
     for window in (Window(37, 21, 64, 50), Window(0, 0, 9, 90), Window(100, 80, 120, 90), Window(59, 44, 60, 45)):
-        assert np.array_equal(make(shot, scene(), window=window).pixels, whole.crop(window).pixels)
+        small = window.scaled(n)
+        assert np.array_equal(make(shot, scene(), window=small, scale=n).pixels, whole.crop(small).pixels)
+
+
+@pytest.mark.parametrize("kind", [kind for kind in KINDS if "through" in TREATMENTS.get(kind).params.model_fields])
+@pytest.mark.parametrize("amount", [1.0, 0.4])
+def test_through_mixes_by_the_matte_and_the_amount(kind: str, amount: float) -> None:
+    """input + (treated - input) clamp(amount x matte), whether or not the treatment mixes in its own pass."""
+    plain, full = make(shot_of([PLATE, STATION]), scene()).pixels, make(treated(kind, EXAMPLES[kind], on_treat_card=True), scene()).pixels
+    shot = treated(kind, EXAMPLES[kind], on_treat_card=True, through="ball", amount=amount)
+    planner, window = ShotPlanner(shot, 1, scene()), Window(0, 0, 120, 90)
+    weight = amount * evaluate(planner.coverage(MatteRef(matte="ball"), 1), window, PictureCache(1 << 28)).pixels
+    got = make(shot, scene()).pixels
+    assert got == pytest.approx(plain + (full - plain) * weight, abs=2e-6)
+    assert np.array_equal(got[weight[..., 0] == 0], plain[weight[..., 0] == 0])
+    if amount == 1:
+        assert np.array_equal(got[weight[..., 0] == 1], full[weight[..., 0] == 1])
 
 
 def view_difference(small: Picture, whole: Picture, n: int) -> np.ndarray:
@@ -96,10 +141,9 @@ def test_previews_agree_with_the_final_at_every_scale(kind: str, n: int) -> None
 
 
 @pytest.mark.parametrize("n", [2, 4, 8])
-@pytest.mark.parametrize("kind", JOINS.kinds())
-def test_joins_agree_with_the_final_at_every_scale(kind: str, n: int) -> None:
-    reader = scene(720, 960)
-    shot = shot_of([PLATE, card(STATION, join=kind, opacity=0.9)], width=960, height=720)
+@pytest.mark.parametrize("shot", SHOTS[2 * len(KINDS) :])
+def test_joins_and_pictures_agree_with_the_final_at_every_scale(shot: Shot, n: int) -> None:
+    reader, shot = scene(720, 960), of_size(shot, 720, 960)
     assert_within(view_difference(make(shot, reader, scale=n), make(shot, reader), n), (1 / 255, 4 / 255))
 
 
@@ -136,26 +180,26 @@ def wild(height: int = 40, width: int = 50) -> ArrayReader:
     return reader
 
 
-@pytest.mark.parametrize("on_treat_card", [False, True])
-@pytest.mark.parametrize("kind", KINDS)
-def test_wild_values_give_no_nan_and_leave_alpha_in_range(kind: str, on_treat_card: bool) -> None:
-    data = treated(kind, EXAMPLES[kind], on_treat_card=on_treat_card)
-    shot = data.model_copy(update={"format": data.format.model_copy(update={"width": 50, "height": 40})})
-    out = make(shot, wild()).pixels
+@pytest.mark.parametrize("shot", SHOTS)
+def test_wild_values_give_no_nan_and_leave_alpha_in_range(shot: Shot) -> None:
+    out = make(of_size(shot, 40, 50), wild()).pixels
     assert np.isfinite(out).all()
     assert out[..., 3].min() >= -1e-6
     assert out[..., 3].max() <= 1 + 1e-5
 
 
 @pytest.mark.parametrize(("height", "width"), [(1, 1), (1, 7), (7, 1), (13, 17)])
-@pytest.mark.parametrize("kind", KINDS)
-def test_tiny_and_odd_frames_at_every_scale(kind: str, height: int, width: int) -> None:
-    data = treated(kind, EXAMPLES[kind])
-    shot = data.model_copy(update={"format": data.format.model_copy(update={"width": width, "height": height})})
+@pytest.mark.parametrize("shot", SHOTS)
+def test_tiny_and_odd_frames_at_every_scale(shot: Shot, height: int, width: int) -> None:
     for n in (1, 2, 4, 8):
-        out = make(shot, scene(height, width), scale=n)
+        out = make(of_size(shot, height, width), scene(height, width), scale=n)
         assert out.window == Window(0, 0, width, height).scaled(n)
         assert np.isfinite(out.pixels).all()
+
+
+@pytest.mark.parametrize("shot", SHOTS)
+def test_an_empty_window_gives_an_empty_picture(shot: Shot) -> None:
+    assert make(shot, scene(), window=Window(10, 10, 10, 30)).pixels.shape == (20, 0, 4)
 
 
 def animated_names(kind: str) -> list[str]:

@@ -108,7 +108,7 @@ class Picture:
         """These pixels on another window, filled by `edge` where there are none; a view where nothing is filled."""
         if window == self.window:
             return self
-        if self.window.contains(window):
+        if not window.empty and self.window.contains(window):
             y, x = window.y0 - self.window.y0, window.x0 - self.window.x0
             return Picture(self.pixels[y : y + window.height, x : x + window.width], window, self.edge)
         return Picture(self._filled(window), window, self.edge)

@@ -35,6 +35,12 @@ class PassCopy:
     window: Window
     fill: tuple[Any, ...]
 
+    @property
+    def outside(self) -> NDArray[np.float32]:
+        """The values of `fill`, which are bit patterns, as floats."""
+        values = np.array(self.fill, np.uint32).astype(_bits(self.planes).dtype).view(self.planes.dtype)
+        return values.astype(np.float32)
+
 
 class FastCopies:
     """The copies under one folder, bounded in bytes; safe for many threads and processes."""

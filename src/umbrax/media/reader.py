@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.colour import linear_from_srgb
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.kernels.half import interleaved_from_half
+from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
 from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer
 from umbrax.core.shot import Source
@@ -73,16 +73,12 @@ class MediaReader:
     def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
         info, copy = self._copy(source, frame, name)
         found = info.find(name)
-        planes = planes_on(copy, window)
-        out = _floats(planes)
-        if found.kind in PICTURE_KINDS:
-            return self._as_light(out, planes.dtype, source, found.has_alpha)
-        return out
+        light = found.kind in PICTURE_KINDS
+        out = _floats(copy, window, light)
+        return self._as_light(out, copy.planes.dtype, source, found.has_alpha) if light else out
 
     def _as_light(self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool) -> NDArray[np.float32]:
-        """Linear and associated; NaN and infinities become 0, since one of them would spread over the frame."""
-        if dtype.kind == "f" and not np.isfinite(pixels).all():
-            pixels = np.nan_to_num(pixels, nan=0.0, posinf=0.0, neginf=0.0)
+        """Linear and associated."""
         setting = self.sources[source].colour
         encoded = setting == "srgb_tx" or (setting == "auto" and dtype.kind == "u")
         colours = pixels[..., :-1] if has_alpha else pixels
@@ -101,10 +97,15 @@ class MediaReader:
         return self.file_info(source, frame).ids
 
 
-def _floats(planes: NDArray[Any]) -> NDArray[np.float32]:
-    """`float32[h, w, c]` of planes: halves and floats as they are, 8 and 16 bit to 0..1, larger integers as numbers."""
-    if planes.dtype == np.float16:
-        return interleaved_from_half(planes.view(np.uint16))
+def _floats(copy: PassCopy, window: Window, finite: bool) -> NDArray[np.float32]:
+    """`float32[h, w, c]` on a window: halves and floats as they are, 8 and 16 bit to 0..1, larger integers as numbers.
+
+    `finite`: NaN and infinities become 0, since one of them would spread over the frame.
+    """
+    if copy.planes.dtype.kind == "f":
+        place = (copy.window.y0 - window.y0, copy.window.x0 - window.x0)
+        return unpacked(copy.planes, place, copy.outside, (window.height, window.width), finite)
+    planes = planes_on(copy, window)
     out = np.empty((*planes.shape[1:], planes.shape[0]), np.float32)
     for channel, plane in enumerate(planes):
         out[..., channel] = plane

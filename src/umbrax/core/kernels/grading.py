@@ -3,6 +3,7 @@
 Powers are most of the work. Theirs is a branch-free logarithm and exponential with an error of some 3e-7.
 """
 
+import math
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,8 @@ from . import kernel, part, ready
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
+Three = tuple[float, ...]
+EYE = np.eye(3, dtype=np.float32)
 PIECE = 1024
 
 
@@ -121,7 +124,7 @@ def _grade(
 
 
 def grade_rows(
-    pixels: Pixels, *, slope: Pixels, offset: Pixels, power: Pixels, matrix: Pixels | None,
+    pixels: Pixels, *, slope: Three, offset: Three, power: Three, matrix: Pixels | None,
     contrast: float, pivot: float, gamma: float, divides: bool, weight: Pixels | None = None, amount: float = 1.0,
 ) -> Pixels:  # fmt: skip
     """y = (x slope + offset)^power, then a 3x3 matrix, then pivot (x / pivot)^contrast, then x^(1 / gamma), of RGBA.
@@ -131,11 +134,11 @@ def grade_rows(
     """
     out = np.empty(pixels.shape, np.float32)
     # pivot (x / pivot)^c and then ^e is x^(c e) pivot^((1 - c) e): one power with a shift of its exponent
-    exponent, shift = contrast / gamma, (1 - contrast) / gamma * np.log2(pivot)
+    exponent, shift = contrast / gamma, (1 - contrast) / gamma * math.log2(pivot)
     everywhere = np.ones((*pixels.shape[:2], 1), np.float32) if weight is None else weight
     _grade(
-        ready(pixels), divides, ready(np.stack([slope, offset, power])), bool(np.any(power != 1)), matrix is not None,
-        ready(np.eye(3) if matrix is None else matrix), exponent != 1 or shift != 0, np.float32(exponent), np.float32(shift),
+        ready(pixels), divides, np.array([slope, offset, power], np.float32), power != (1.0, 1.0, 1.0), matrix is not None,
+        EYE if matrix is None else ready(matrix), exponent != 1 or shift != 0, np.float32(exponent), np.float32(shift),
         ready(everywhere), np.float32(amount), out,
     )  # fmt: skip
     return out

@@ -133,7 +133,7 @@ def pull(ids: Ids, coverage: Pixels, names: frozenset[int]) -> Pixels:
 
     `ids` and `coverage` are planar `[rank, h, w]`. ID 0 is "no object" and is never pulled.
     """
-    return pull_many(ids, coverage, [names])[0][..., None]
+    return pull_many(ids, coverage, [names]).reshape(*ids.shape[1:], 1)
 
 
 def pull_many(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> Pixels:

@@ -19,6 +19,15 @@ def _choose(typing: Any, condition: Any, then: Any, otherwise: Any) -> Any:
     return then(types.boolean, then, then), lambda context, builder, signature, args: builder.select(*args)
 
 
+def _as_float(typing: Any, value: Any) -> Any:
+    """The bits of a half float, or a float, as a float; exact."""
+
+    def code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+        return builder.fpext(builder.bitcast(args[0], ir.HalfType()), FLOAT) if value == types.uint16 else args[0]
+
+    return types.float32(value), code
+
+
 def _weigh_pixels(typing: Any, row: Any, at: Any, weights: Any, first: Any, count: Any, out: Any, to: Any) -> Any:
     """out[to : to + 4] = sum over t < count of the four weights[first + 4 t ...] x the four row[at + 4 t ...].
 
@@ -36,7 +45,8 @@ def _weigh_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         return context.make_array(signature.args[number])(context, builder, args[number]).data
 
     pixels, weights = builder.gep(data(0), [at]), builder.gep(data(2), [first])
-    sums = [cgutils.alloca_once(builder, EIGHT) for _ in range(2)]
+    place_for: Any = cgutils.alloca_once
+    sums = [place_for(builder, EIGHT) for _ in range(2)]
     for total in sums:
         builder.store(ir.Constant(EIGHT, [0.0] * 8), total)
     with cgutils.for_range(builder, builder.sdiv(count, ir.Constant(INDEX, 4)), intp=INDEX) as loop:
@@ -58,5 +68,6 @@ def _eight(builder: Any, pointer: Any, place: Any) -> Any:
     return builder.load(builder.bitcast(builder.gep(pointer, [place]), EIGHT.as_pointer()), align=4)
 
 
+as_float: Any = intrinsic(_as_float)
 choose: Any = intrinsic(_choose)
 weigh_pixels: Any = intrinsic(_weigh_pixels)

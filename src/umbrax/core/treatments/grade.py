@@ -4,6 +4,7 @@ Slope, offset, power and saturation are those of the ASC Color Decision List v1.
 """
 
 import math
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -53,24 +54,27 @@ def hue_matrix(degrees: float) -> NDArray[np.float64]:
     return matrix
 
 
+@lru_cache(maxsize=256)
+def _matrix(saturation: float, hue: float) -> NDArray[np.float32] | None:
+    """Saturation, then hue; None where both are neutral."""
+    if saturation == 1 and hue == 0:
+        return None
+    turn = hue_matrix(hue) if hue != 0 else np.eye(3)
+    return (turn @ saturation_matrix(saturation)).astype(np.float32)
+
+
 def mixed(params: GradeParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
     """RGBA in, RGBA out, limited by a matte and the amount in the same pass.
 
     Operations that are not plain gains work on colour divided by alpha.
     """
-    matrix = None
-    if params.saturation != 1:
-        matrix = saturation_matrix(params.saturation)
-    if params.hue != 0:
-        turn = hue_matrix(params.hue)
-        matrix = turn if matrix is None else turn @ matrix
     only_gain = params.offset == ZEROS and params.power == ONES and params.contrast == 1 and params.gamma == 1
     pixels = grade_rows(
         own.crop(window).pixels,
-        slope=np.array(params.slope, np.float32) * np.float32(2.0**params.exposure),
-        offset=np.array(params.offset, np.float32),
-        power=np.array(params.power, np.float32),
-        matrix=None if matrix is None else matrix.astype(np.float32),
+        slope=tuple(s * 2.0**params.exposure for s in params.slope),
+        offset=params.offset,
+        power=params.power,
+        matrix=_matrix(params.saturation, params.hue),
         contrast=params.contrast,
         pivot=params.pivot,
         gamma=params.gamma,
