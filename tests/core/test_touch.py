@@ -36,6 +36,24 @@ def test_where_nothing_is_nothing_answers_unless_something_is_near() -> None:
     assert found.object.name == "lamp"
 
 
+def test_a_small_thing_answers_from_nearby_though_a_large_one_is_behind_it() -> None:
+    beside = (LAMP[0] + 5, LAMP[1] + 1)
+    direct = touch(shot_of(BUILD), scene(), 1, *beside)
+    assert direct is not None
+    assert direct.object is not None
+    assert direct.object.name == "ball"
+    near = touch(shot_of(BUILD), scene(), 1, *beside, radius=7)
+    assert near is not None
+    assert near.object is not None
+    assert near.object.name == "lamp"
+    assert near.material is not None
+    assert near.material.name == "glass", "the material is that of the small thing"
+    far = touch(shot_of(BUILD), scene(), 1, *BALL, radius=7)
+    assert far is not None
+    assert far.object is not None
+    assert far.object.name == "ball"
+
+
 def test_the_frontmost_enabled_card_answers() -> None:
     front = card(STATION, id="again")
     assert touch(shot_of([*BUILD, front]), scene(), 1, *BALL).card == "again"  # type: ignore[union-attr]

@@ -1,18 +1,13 @@
 """The real page in Chromium against a real server, worker and database."""
 
-import os
 import shutil
-import socket
-import subprocess
-import sys
-import time
-import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 
+from running import free_port, launch, stop, wait_for_server
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
 from umbrax.web.demo_show import bring_in
@@ -23,34 +18,13 @@ def server(database_address: str, database: Database, demo: Path, tmp_path_facto
     """The address of a running server with a worker beside it."""
     bring_in(database, str(demo))
     state = tmp_path_factory.mktemp("server")
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    environment = os.environ | {
-        "UMBRAX_DATABASE": database_address,
-        "UMBRAX_STATE": str(state),
-        "UMBRAX_CACHE_BYTES": str(1 << 30),
-    }
-    umbrax = [sys.executable, "-c", "from umbrax.cli import main; main()"]
-    log = (state / "log").open("wb")
-    processes = [
-        subprocess.Popen([*umbrax, "serve", "--port", str(port)], env=environment, stdout=log, stderr=log),
-        subprocess.Popen([*umbrax, "worker"], env=environment, stdout=log, stderr=log),
-    ]
+    port = free_port()
+    processes = [launch(state, database_address, *command) for command in (("serve", "--port", str(port)), ("worker",))]
     address = f"http://127.0.0.1:{port}"
-    for _ in range(300):
-        try:
-            urllib.request.urlopen(f"{address}/api/health", timeout=1)
-            break
-        except OSError:
-            time.sleep(0.1)
-    else:
-        raise AssertionError((state / "log").read_text())
+    wait_for_server(address, state)
     yield address
     for process in processes:
-        process.terminate()
-    for process in processes:
-        process.wait(15)
+        stop(process)
 
 
 @pytest.fixture(scope="module")

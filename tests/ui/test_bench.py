@@ -36,7 +36,7 @@ def document(database: Database, shot: int, number: int) -> Shot:
 
 def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
     tile = page.get_by_role("link", name="Dome at dusk").first
-    image = tile.get_by_role("img")
+    image = tile.locator("img")
     expect(image).to_be_visible()
     page.wait_for_function("i => i.complete && i.naturalWidth === 640", arg=image.element_handle(), timeout=30000)
     tile.click()
@@ -91,6 +91,36 @@ def test_hovering_lights_the_object_and_the_loupe_names_it(page: Page, server: s
     assert lit[y, x, 2] > plain[y, x, 2] + 5, "the dome turns lilac"
     page.mouse.move(*spot(page, 200, 60))
     expect(loupe).not_to_contain_text("dome_shell")
+
+
+def test_values_can_be_pinned_and_follow_the_frames(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    page.mouse.move(*spot(page, *LAMP))
+    expect(page.get_by_test_id("loupe")).to_contain_text("depth")
+    page.keyboard.press("v")
+    page.mouse.move(*spot(page, 300, 600))
+    pinned = page.get_by_test_id("pinned loupe")
+    expect(pinned).to_contain_text("985, 147")
+    expect(pinned).to_contain_text("mast_2_lamp")
+    before = pinned.inner_text()
+    page.keyboard.press("ArrowRight")
+    page.wait_for_function("t => document.querySelector('[data-testid=\"pinned loupe\"]').innerText !== t", arg=before)
+    pinned.get_by_role("button", name="Let the values go").click()
+    expect(pinned).to_have_count(0)
+
+
+def test_the_tray_shows_the_passes_and_mattes(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    tray = page.get_by_role("complementary", name="Tray")
+
+    def shown(name: str) -> np.ndarray:
+        data = tray.get_by_role("button", name=name).first.locator("span").first.screenshot()
+        return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[:54, :96].astype(int)
+
+    page.wait_for_function("[...document.querySelectorAll('aside span')].filter((s) => s.style.backgroundImage).length > 12")
+    assert shown("beauty").std() > 20
+    assert shown("dome").max() > 240
+    assert np.abs(shown("beauty") - shown("diffuse")).mean() > 2, "each has its own part of the sheet"
 
 
 def test_dragging_a_number_for_seconds_makes_one_revision(page: Page, server: str, shot: int, database: Database) -> None:
@@ -263,6 +293,11 @@ def test_render_a_float_frame_and_fetch_it(page: Page, server: str, shot: int, d
     page.get_by_label("full float, linear").check()
     page.get_by_role("button", name="Render", exact=True).click()
     page.locator("article[data-state=done]").wait_for(timeout=60000)
+    page.get_by_role("button", name="Look at render").click()
+    still = page.get_by_role("dialog").get_by_role("img")
+    page.wait_for_function("i => i.complete && i.naturalWidth === 1280", arg=still.element_handle())
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
     with page.expect_download() as waiting:
         page.get_by_role("link", name="Fetch", exact=True).click()
     waiting.value.save_as(tmp_path / "frame.exr")

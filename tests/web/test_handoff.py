@@ -5,40 +5,29 @@ import json
 import os
 import signal
 import subprocess
-import sys
 import time
 import zipfile
 from collections.abc import Iterator
 from typing import Any
 
+import cv2
 import numpy as np
 import OpenEXR
 import pytest
 from bench_client import Bench
 
+from running import launch, stop
+from umbrax.core.colour import exact_codes
 from umbrax.render.engine import Want
 from umbrax.settings import Settings
 from umbrax.store.shots import get_revision
 
 
-def start_worker(settings: Settings) -> subprocess.Popen[bytes]:
-    environment = os.environ | {
-        "UMBRAX_DATABASE": settings.database,
-        "UMBRAX_STATE": str(settings.state),
-        "UMBRAX_CACHE_BYTES": str(1 << 29),
-    }
-    return subprocess.Popen([sys.executable, "-c", "from umbrax.cli import main; main()", "worker"], env=environment)
-
-
 @pytest.fixture
 def worker(settings: Settings) -> Iterator[subprocess.Popen[bytes]]:
-    process = start_worker(settings)
+    process = launch(settings.state, settings.database, "worker")
     yield process
-    process.terminate()
-    try:
-        process.wait(10)
-    except subprocess.TimeoutExpired:
-        process.kill()
+    stop(process)
 
 
 def order(bench: Bench, **body: Any) -> dict[str, Any]:
@@ -62,17 +51,24 @@ def wait_for(bench: Bench, number: int, *states: str, done: int = 0, seconds: fl
     raise AssertionError(f"still {row['state']} with {row['done']}")
 
 
+def fetched(bench: Bench, address: str) -> bytes:
+    with bench.client.get(address) as answer:
+        assert answer.status_code == 200
+        return answer.data
+
+
 def test_frames_are_rendered_and_fetched(bench: Bench, worker: object) -> None:
     made = order(bench, frames="1001-1002", type="float")
     row = wait_for(bench, made["id"], "done", "failed")
     assert row["state"] == "done", row["message"]
     assert row["done"] == [1001, 1002]
-    data = bench.client.get(f"/api/renders/{made['id']}/download").data
+    data = fetched(bench, f"/api/renders/{made['id']}/download")
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         names = archive.namelist()
         assert len(names) == 2
         assert names[0].endswith(".1001.exr")
-    frame = bench.client.get(f"/api/renders/{made['id']}/frames/1002").data
+    still = cv2.imdecode(np.frombuffer(fetched(bench, f"/api/renders/{made['id']}/stills/1002"), np.uint8), cv2.IMREAD_COLOR)
+    frame = fetched(bench, f"/api/renders/{made['id']}/frames/1002")
     path = worker_path(bench, frame)
     shared = bench.client.application.extensions["umbrax"]
     shot = get_revision(shared.database, bench.shot_id, 1).shot
@@ -80,6 +76,16 @@ def test_frames_are_rendered_and_fetched(bench: Bench, worker: object) -> None:
     with OpenEXR.File(path, separate_channels=True) as file:
         for index, letter in enumerate("RGBA"):
             assert np.array_equal(file.channels()[letter].pixels, expected[..., index])
+    assert np.abs(still[..., ::-1].astype(int) - exact_codes(expected[..., :3], 255).astype(int)).mean() < 2
+    assert bench.client.get(f"/api/renders/{made['id']}/stills/1003").status_code == 404
+
+
+def test_a_png_is_looked_at_as_it_was_written(bench: Bench, worker: object) -> None:
+    made = order(bench, frames="1001", format="png", type="16")
+    wait_for(bench, made["id"], "done", "failed")
+    with bench.client.get(f"/api/renders/{made['id']}/stills/1001") as still:
+        assert still.mimetype == "image/png"
+        assert still.data == fetched(bench, f"/api/renders/{made['id']}/frames/1001")
 
 
 def worker_path(bench: Bench, data: bytes) -> str:
@@ -112,25 +118,24 @@ def test_waiting_and_running_renders_can_be_cancelled_and_gone_on_with(bench: Be
     waiting = order(bench, frames="1001-1003")
     bench.client.post(f"/api/renders/{waiting['id']}/cancel")
     assert render(bench, waiting["id"])["state"] == "cancelled"
-    process = start_worker(settings)
+    process = launch(settings.state, settings.database, "worker")
     try:
         again = bench.client.post(f"/api/renders/{waiting['id']}/retry").get_json()
         assert again["state"] == "queued"
         row = wait_for(bench, waiting["id"], "done", "failed")
         assert row["done"] == [1001, 1002, 1003]
     finally:
-        process.terminate()
-        process.wait(15)
+        stop(process)
 
 
 def test_after_the_worker_is_killed_the_render_goes_on_and_finishes(bench: Bench, settings: Settings) -> None:
-    first = start_worker(settings)
+    first = launch(settings.state, settings.database, "worker")
     made = order(bench, frames="1001-1003x1,1001-1003", type="float")
     wait_for(bench, made["id"], "done", done=1)
     os.kill(first.pid, signal.SIGKILL)
     first.wait(10)
     left = render(bench, made["id"])
-    second = start_worker(settings)
+    second = launch(settings.state, settings.database, "worker")
     try:
         row = wait_for(bench, made["id"], "done", "failed")
         assert row["state"] == "done", row["message"]
@@ -138,10 +143,9 @@ def test_after_the_worker_is_killed_the_render_goes_on_and_finishes(bench: Bench
         files = list((settings.renders / f"{made['id']:06d}").iterdir())
         assert all(not file.name.startswith(".") for file in files if file.suffix == ".exr") or len(files) >= 3
         for frame in row["done"]:
-            assert bench.client.get(f"/api/renders/{made['id']}/frames/{frame}").status_code == 200
+            assert fetched(bench, f"/api/renders/{made['id']}/frames/{frame}")
     finally:
-        second.terminate()
-        second.wait(15)
+        stop(second)
 
 
 def test_the_types_of_the_page_are_those_of_the_server() -> None:

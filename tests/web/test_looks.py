@@ -90,6 +90,42 @@ def test_thumbnails_have_addresses_that_browsers_keep(bench: Bench) -> None:
     assert again.status_code == 304
 
 
+def contents(bench: Bench) -> dict:  # type: ignore[type-arg]
+    return bench.client.get(f"/api/shots/{bench.shot_id}/contents?revision={bench.state()['revision']}&frame=1001").get_json()
+
+
+def sheet(bench: Bench, part: str, **headers: str):  # type: ignore[no-untyped-def]
+    now = contents(bench)
+    query = f"revision={now['revision']}&frame=1001&part={part}&key={now['sheets'][part]}"
+    return bench.client.get(f"/api/shots/{bench.shot_id}/sheet?{query}", headers=headers)
+
+
+def test_a_contact_sheet_shows_every_pass_where_the_contents_say(bench: Bench) -> None:
+    looks = []
+    for source in contents(bench)["sources"]:
+        looks += [{"kind": "pass", "source": source["name"], "name": p["name"]} for p in source["passes"]]
+        looks += [{"kind": "ids", "source": source["name"], "name": p["name"]} for p in source["ids"]]
+    answer = sheet(bench, "passes")
+    whole = picture(answer)
+    assert whole.shape == (90 * int(answer.headers["X-Rows"]), 160 * int(answer.headers["X-Columns"]), 3)
+    assert len(looks) > 12
+    for number in (0, 3, len(looks) - 1):
+        y, x = divmod(number, int(answer.headers["X-Columns"]))
+        tile = whole[y * 90 : y * 90 + 90, x * 160 : x * 160 + 160]
+        assert np.abs(tile - picture(bench.look(scale=8, **looks[number]))).mean() < 3, looks[number]
+    assert sheet(bench, "passes", **{"If-None-Match": answer.headers["ETag"]}).status_code == 304
+
+
+def test_contact_sheets_change_only_with_what_they_show(bench: Bench) -> None:
+    before = contents(bench)["sheets"]
+    bench.edit(["build", "finish", "enabled"], False)
+    assert contents(bench)["sheets"] == before
+    bench.edit(["mattes", "dome", "names"], ["mast_2_lamp"])
+    after = contents(bench)["sheets"]
+    assert after["passes"] == before["passes"]
+    assert after["mattes"] != before["mattes"]
+
+
 def test_the_probe_gives_true_values_and_surroundings(bench: Bench) -> None:
     body = {"revision": 1, "frame": 1001, "x": LAMP[0], "y": LAMP[1], "radius": 4}
     found = bench.client.post(f"/api/shots/{bench.shot_id}/probe", json=body).get_json()
@@ -106,6 +142,11 @@ def test_touching_a_lamp_makes_matte_and_bloom_in_one_revision(bench: Bench) -> 
     assert under["object"]["name"] == "mast_2_lamp"
     assert under["material"]["name"] == "lamp_glass"
     assert under["card"] == "station"
+    depth = bench.client.post(
+        f"/api/shots/{bench.shot_id}/probe",
+        json={"kind": "pass", "source": "station", "name": "depth", "revision": 1, "frame": 1001, "x": LAMP[0], "y": LAMP[1]},
+    ).get_json()
+    assert under["depth"] == pytest.approx(depth["value"][0])
     before = picture(bench.look(format="png", scale=1))
     body = {
         "revision": 1,
@@ -131,9 +172,13 @@ def test_the_light_over_an_object_has_its_shape(bench: Bench) -> None:
     hit = under["object"]
     lit = bench.client.get(f"/api/shots/{bench.shot_id}/lit?revision=1&frame=1001&source=station&layer={hit['layer']}&id={hit['id']}")
     rgba = cv2.imdecode(np.frombuffer(lit.data, np.uint8), cv2.IMREAD_UNCHANGED)
-    assert rgba.shape == (720, 1280, 4)
-    assert rgba[300, 470, 3] > 0
-    assert rgba[20, 20, 3] == 0
+    x0, y0, x1, y1 = map(int, lit.headers["X-Window"].split(","))
+    assert rgba.shape == (y1 - y0, x1 - x0, 4)
+    assert rgba[300 - y0, 470 - x0, 3] > 0
+    assert rgba[:, 0, 3].any(), "the box is tight"
+    assert rgba[0, :, 3].any()
+    nobody = bench.client.get(f"/api/shots/{bench.shot_id}/lit?revision=1&frame=1001&source=station&layer={hit['layer']}&id=00000001")
+    assert nobody.status_code == 204
 
 
 def test_a_newer_request_of_a_viewer_overtakes_an_older_one() -> None:

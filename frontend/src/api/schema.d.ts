@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/renders/{render_id}/stills/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One finished frame to look at, read back from its file: PNG as it is, EXR through the sRGB view. */
+        get: operations["handoff_get_still_renders__int_render_id__stills__int_signed_True__frame__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}": {
         parameters: {
             query?: never;
@@ -198,7 +215,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The object's own matte as a lilac picture with alpha, its edge brighter than its inside. */
+        /** The object's own matte as a lilac picture with alpha, its edge brighter than its inside; only where there is any of it. */
         get: operations["touching_lit_shots__int_shot_id__lit_get"];
         put?: never;
         post?: never;
@@ -271,6 +288,23 @@ export interface paths {
         put?: never;
         /** Put a render into the queue. */
         post: operations["handoff_order_render_shots__int_shot_id__renders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One JPEG with six tiles a row; a tile that cannot be made stays black. */
+        get: operations["sheets_sheet_shots__int_shot_id__sheet_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -366,8 +400,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** Contents */
+        /**
+         * Contents
+         * @description The answer names its revision and frame: pictures asked for later are of the same.
+         */
         Contents: {
+            /** Frame */
+            frame: number;
             /** Mattes */
             mattes: components["schemas"]["MatteUse"][];
             /**
@@ -375,6 +414,9 @@ export interface components {
              * @description frames of the shot for which a source has no file
              */
             missing: number[];
+            /** Revision */
+            revision: number;
+            sheets: components["schemas"]["SheetKeys"];
             /** Sources */
             sources: components["schemas"]["SourceData"][];
         };
@@ -772,6 +814,16 @@ export interface components {
             value?: unknown;
         };
         /**
+         * SheetKeys
+         * @description What the pictures of the tray depend on: a new key, a new contact sheet.
+         */
+        SheetKeys: {
+            /** Mattes */
+            mattes: string;
+            /** Passes */
+            passes: string;
+        };
+        /**
          * ShotState
          * @description A shot at its head: what the bench shows.
          */
@@ -938,6 +990,12 @@ export interface components {
              * @default null
              */
             card?: string | null;
+            /**
+             * Depth
+             * @description of the touched source at the point, null where it has none there
+             * @default null
+             */
+            depth?: number | null;
             /** @default null */
             material?: components["schemas"]["HitData"] | null;
             /** @default null */
@@ -1159,6 +1217,29 @@ export interface operations {
                     "application/json": components["schemas"]["RenderData"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    handoff_get_still_renders__int_render_id__stills__int_signed_True__frame__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Bad Request */
             400: {
                 headers: {
@@ -1490,6 +1571,34 @@ export interface operations {
                     "application/json": components["schemas"]["RenderData"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sheets_sheet_shots__int_shot_id__sheet_get: {
+        parameters: {
+            query: {
+                revision: number;
+                frame: number;
+                part: "passes" | "mattes";
+                key: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of the shot */
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
             /** @description Bad Request */
             400: {
                 headers: {

@@ -8,6 +8,7 @@ const KEYS: [string, string][] = [
   ["B", "before and after the open treatment"],
   ["F", "fit the picture"],
   ["1", "one picture pixel on one screen pixel"],
+  ["V", "pin the values under the cursor; off the picture, let them go"],
   ["P", "back to the finished picture"],
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],

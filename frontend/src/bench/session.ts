@@ -19,6 +19,7 @@ type Session = {
   channel: Channel;
   exposure: number;
   standing: string | null;
+  pinned: [number, number] | null;
   openCard: string | null;
   openTreatment: string | null;
   before: boolean;
@@ -66,6 +67,7 @@ export const useSession = create<Session>((set, get) => ({
   channel: "colour",
   exposure: 0,
   standing: null,
+  pinned: null,
   openCard: null,
   openTreatment: null,
   before: false,
@@ -81,7 +83,11 @@ export const useSession = create<Session>((set, get) => ({
       const cards = cardsOf(shot);
       const has = (id: string | null) => (id !== null && cards.some((card) => card.id === id) ? id : null);
       const treatment = treatmentOf(shot, old.openTreatment);
+      const { lookingAt } = old;
+      const lost =
+        "name" in lookingAt && !("source" in lookingAt) && !(lookingAt.name in (documentOf(shot).mattes ?? {}));
       return {
+        lookingAt: lost ? { kind: "picture" } : lookingAt,
         shot,
         overrides: [],
         standing: has(old.standing),
@@ -93,7 +99,14 @@ export const useSession = create<Session>((set, get) => ({
   load: async (shotId) => {
     const shot = await answer(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shotId } } }));
     if (get().shotId !== shotId) {
-      set({ standing: null, openCard: null, openTreatment: null, lookingAt: { kind: "picture" }, playing: false });
+      set({
+        standing: null,
+        pinned: null,
+        openCard: null,
+        openTreatment: null,
+        lookingAt: { kind: "picture" },
+        playing: false,
+      });
       set({ shotId, frame: documentOf(shot).format.first });
     }
     get().accept(shot);

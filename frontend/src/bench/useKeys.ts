@@ -35,6 +35,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }), THROUGH);
   useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")), THROUGH);
   useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")), THROUGH);
+  useHotkeys("v", () => window.dispatchEvent(new CustomEvent("umbrax:pin")), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);
   useHotkeys("mod+shift+z", () => now().travel("redo"), KEEP);

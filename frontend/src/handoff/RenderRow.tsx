@@ -1,9 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Download, RotateCw, X } from "lucide-react";
+import { useState } from "react";
 import { answer, api, type RenderData } from "../api/client";
 import { report } from "../bench/session";
 import { Button } from "../controls/Button";
 import { ago, megabytes } from "../controls/time";
+import { StillView, stillAddress } from "./StillView";
 
 const STATES: Record<RenderData["state"], string> = {
   queued: "waiting",
@@ -16,6 +18,7 @@ const STATES: Record<RenderData["state"], string> = {
 /** One render: how far it is, and what can be done with it. */
 export function RenderRow({ render }: { render: RenderData }) {
   const queries = useQueryClient();
+  const [looking, setLooking] = useState(false);
   const active = render.state === "queued" || render.state === "running";
   const done = render.done.length;
   const act = async (what: "cancel" | "retry") => {
@@ -38,7 +41,20 @@ export function RenderRow({ render }: { render: RenderData }) {
       aria-label={`Render ${render.id}`}
       data-state={render.state}
     >
+      {looking && <StillView render={render} onClose={() => setLooking(false)} />}
       <div className="flex items-center gap-4">
+        <button
+          type="button"
+          aria-label={`Look at render ${render.id}`}
+          title={done ? "look at the written frames" : "no frame is written yet"}
+          disabled={done === 0}
+          onClick={() => setLooking(true)}
+          className="h-[54px] w-24 shrink-0 overflow-hidden rounded-[2px] bg-stage"
+        >
+          {render.done[0] !== undefined && (
+            <img src={stillAddress(render, render.done[0])} alt="" className="h-full w-full object-contain" />
+          )}
+        </button>
         <div className="min-w-0 flex-1">
           <div className="flex items-baseline gap-3">
             <b>{render.what}</b>

@@ -4,6 +4,7 @@ import { answer, api, type Schemas } from "../api/client";
 import { thumbAddress } from "../bench/viewer/looks";
 import { Button } from "../controls/Button";
 import { Mark } from "../controls/Mark";
+import { Thumb } from "../controls/Thumb";
 import { ago } from "../controls/time";
 
 export function ShotsPage() {
@@ -46,7 +47,7 @@ function Show({ show }: { show: Schemas["ShowSummary"] }) {
           {show.shots.length} {show.shots.length === 1 ? "shot" : "shots"} · {show.sources} sources
         </span>
       </h2>
-      <div className="grid grid-cols-[repeat(auto-fill,minmax(380px,1fr))] gap-5">
+      <div className="grid grid-cols-[repeat(auto-fill,minmax(520px,1fr))] gap-5">
         {show.shots.map((shot) => (
           <ShotTile key={shot.id} shot={shot} />
         ))}
@@ -62,8 +63,8 @@ function ShotTile({ shot }: { shot: Schemas["ShotSummary"] }) {
       className="group block overflow-hidden rounded-sm border border-line bg-panel hover:border-faint"
     >
       <div className="bg-stage" style={{ aspectRatio: `${shot.width} / ${shot.height}` }}>
-        <img
-          src={thumbAddress(shot.id, { kind: "picture", revision: shot.revision, frame: shot.poster, scale: 2 })}
+        <Thumb
+          address={thumbAddress(shot.id, { kind: "picture", revision: shot.revision, frame: shot.poster, scale: 2 })}
           alt={`${shot.name}, frame ${shot.poster}`}
           className="h-full w-full object-cover"
         />

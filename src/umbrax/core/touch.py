@@ -1,5 +1,6 @@
 """Touch: what lies under a point of the picture, and the one gesture that makes a matte and a treatment of it."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -40,62 +41,96 @@ class Touched:
     material: Hit | None
 
 
-def _hits(reader: PassReader, source: str, frame: int, layer: IdLayer, x: int, y: int, radius: int) -> list[Hit]:
-    """What a layer holds at a pixel, most covered first; where nothing is, what is nearest within the radius."""
-    window = Window(x - radius, y - radius, x + radius + 1, y + radius + 1).intersect(layer.window)
+LEAST = 0.02  # what covers less of a pixel is not seen
+
+
+def _around(layer: IdLayer, x: int, y: int, radius: int) -> Window:
+    return Window(x - radius, y - radius, x + radius + 1, y + radius + 1).intersect(layer.window)
+
+
+def _hits(reader: PassReader, source: str, frame: int, layer: IdLayer, x: int, y: int) -> list[Hit]:
+    """What a layer holds at a pixel, most covered first."""
+    window = _around(layer, x, y, 0)
     if window.empty:
         return []
     ids, coverage = reader.ranks(source, frame, layer.name, window)
     names = {value: name for name, value in (layer.names or {}).items()}
-    rows, columns = np.mgrid[window.y0 : window.y1, window.x0 : window.x1]
-    away = np.hypot(rows - y, columns - x)
-    here = ((ids != 0) & (coverage > 0.02)).any(axis=0)
-    if not here.any():
-        return []
-    away[~here] = np.inf
-    row, column = np.unravel_index(int(np.argmin(away)), away.shape)
     found: dict[int, float] = {}
-    for value, share in zip(ids[:, row, column], coverage[:, row, column], strict=True):
-        if value and share > 0:
+    for value, share in zip(ids[:, 0, 0], coverage[:, 0, 0], strict=True):
+        if value and share > LEAST:
             found[int(value)] = found.get(int(value), 0.0) + float(share)
     return [Hit(layer.name, value, names.get(value), share) for value, share in sorted(found.items(), key=lambda item: -item[1])]
 
 
-def small_first(reader: PassReader, source: str, frame: int, layer: IdLayer, x: int, y: int, radius: int) -> list[Hit]:
-    """Like the hits at a pixel, but a small thing nearby is not lost to a large one behind it."""
-    direct = _hits(reader, source, frame, layer, x, y, 0)
-    if radius == 0 or direct:
-        return direct
-    return _hits(reader, source, frame, layer, x, y, radius)
+def _small_near(reader: PassReader, source: str, frame: int, layer: IdLayer, x: int, y: int, radius: int) -> tuple[int, int] | None:
+    """The clearest pixel of the nearest thing so small that it lies whole within the radius; None where there is none."""
+    window = _around(layer, x, y, radius)
+    if window.empty:
+        return None
+    ids, coverage = reader.ranks(source, frame, layer.name, window)
+    seen = (ids != 0) & (coverage > LEAST)
+    rows, columns = np.mgrid[window.y0 : window.y1, window.x0 : window.x1]
+    away = np.hypot(rows - y, columns - x)
+    rim = (away > radius - 1) & (rows > layer.window.y0) & (rows < layer.window.y1 - 1)
+    rim &= (columns > layer.window.x0) & (columns < layer.window.x1 - 1)
+    large = set(np.unique(ids[:, rim][seen[:, rim]]).tolist())
+    nearest: tuple[float, int, int] | None = None
+    for value in set(np.unique(ids[seen]).tolist()) - large:
+        share = np.where(ids == value, coverage, 0).sum(axis=0)
+        distance = float(away[share > LEAST].min())
+        if nearest is None or distance < nearest[0]:
+            row, column = np.unravel_index(int(np.argmax(share)), share.shape)
+            nearest = distance, int(column) + window.x0, int(row) + window.y0
+    return None if nearest is None else nearest[1:]
+
+
+def _nearest(reader: PassReader, source: str, frame: int, layer: IdLayer, x: int, y: int, radius: int) -> tuple[int, int] | None:
+    """The nearest pixel within the radius that holds anything."""
+    window = _around(layer, x, y, radius)
+    if window.empty:
+        return None
+    ids, coverage = reader.ranks(source, frame, layer.name, window)
+    rows, columns = np.nonzero(((ids != 0) & (coverage > LEAST)).any(axis=0))
+    if not len(rows):
+        return None
+    away = np.hypot(rows + window.y0 - y, columns + window.x0 - x)
+    best = int(np.argmin(away))
+    return (int(columns[best]) + window.x0, int(rows[best]) + window.y0) if away[best] <= radius else None
 
 
 def touch(shot: Shot, reader: PassReader, frame: int, x: int, y: int, radius: int = 0) -> Touched | None:
     """What the frontmost enabled card that has IDs at a pixel shows there; None where nothing answers.
 
-    `radius`: how far around small things answer, in full-size pixels.
+    `radius`, in full-size pixels: a thing so small that it fits in it answers from that far; and so does anything
+    where nothing is under the point itself.
     """
-    for reach in (0, radius) if radius else (0,):
+    for look in (_small_near, _nearest):
         for card in reversed(shot.build):
-            if not card.enabled or card.treat or card.picture is None:
+            if not card.enabled or card.picture is None or card.picture.kind in ("shadow", "plate"):
                 continue
             for source in PICTURES.get(card.picture.kind).sources(card.picture):
-                found = _touched(shot, reader, frame, card, source, x, y, reach)
+                found = _touched(reader, frame, card, source, x, y, radius, look)
                 if found is not None:
                     return found
     return None
 
 
-def _touched(shot: Shot, reader: PassReader, frame: int, card: Card, source: str, x: int, y: int, radius: int) -> Touched | None:
-    assert card.picture is not None
-    if card.picture.kind in ("shadow", "plate"):
-        return None
+Look = Callable[[PassReader, str, int, IdLayer, int, int, int], tuple[int, int] | None]
+
+
+def _touched(reader: PassReader, frame: int, card: Card, source: str, x: int, y: int, radius: int, look: Look) -> Touched | None:
     try:
-        info = reader.describe(source, frame)
+        layers = reader.describe(source, frame).ids.values()
     except UmbraxError:
         return None
+    if radius:
+        for layer in sorted(layers, key=lambda layer: layer.kind != "object"):
+            if place := look(reader, source, frame, layer, x, y, radius):
+                x, y = place
+                break
     best: dict[str, Hit] = {}
-    for layer in info.ids.values():
-        hits = small_first(reader, source, frame, layer, x, y, radius)
+    for layer in layers:
+        hits = _hits(reader, source, frame, layer, x, y)
         if hits and layer.kind in ("object", "material") and layer.kind not in best:
             best[layer.kind] = hits[0]
     if not best:

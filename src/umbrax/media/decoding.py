@@ -7,7 +7,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .files import FileInfo, FilePass, bad_file, open_input
+from umbrax.core.picture import Picture
+
+from .files import FileInfo, FilePass, bad_file, inspect, open_input
 
 DTYPES: dict[str, Any] = {"half": np.float16, "float": np.float32, "uint": np.uint32, "u8": np.uint8, "u16": np.uint16}
 
@@ -22,6 +24,13 @@ def decode(info: FileInfo) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
             yield from _part(source, path, part, passes)
     finally:
         source.close()
+
+
+def read_picture(path: Path) -> Picture:
+    """The first pass of a file as it is written, as floats."""
+    info = inspect(path)
+    found, planes = next(decode(info))
+    return Picture(np.stack([plane.astype(np.float32) for plane in planes], axis=2), found.window)
 
 
 def _part(source: Any, path: Path, part: int, passes: list[FilePass]) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:

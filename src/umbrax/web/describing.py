@@ -17,6 +17,7 @@ from umbrax.core.shot import Card
 from umbrax.core.treatments import STAGES, TREATMENTS
 from umbrax.media.sequences import frames_of, is_pattern
 
+from .sheets import sheet_key
 from .shots import ShotPath, answered
 from .state import state
 
@@ -57,9 +58,21 @@ class MatteUse(BaseModel):
     uses: list[str]
 
 
+class SheetKeys(BaseModel):
+    """What the pictures of the tray depend on: a new key, a new contact sheet."""
+
+    passes: str
+    mattes: str
+
+
 class Contents(BaseModel):
+    """The answer names its revision and frame: pictures asked for later are of the same."""
+
+    revision: int
+    frame: int
     sources: list[SourceData]
     mattes: list[MatteUse]
+    sheets: SheetKeys
     missing: list[int] = Field(description="frames of the shot for which a source has no file")
 
 
@@ -89,7 +102,8 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, problem=error.message))
     lost = sorted({frame for source_data in sources for frame in source_data.missing})
     mattes = [MatteUse(id=matte, uses=matte_uses(shot, matte)) for matte in shot.mattes]
-    return answered(Contents(sources=sources, mattes=mattes, missing=lost))
+    sheets = SheetKeys(passes=sheet_key(shot, reader, query.frame, "passes"), mattes=sheet_key(shot, reader, query.frame, "mattes"))
+    return answered(Contents(revision=query.revision, frame=query.frame, sources=sources, mattes=mattes, sheets=sheets, missing=lost))
 
 
 @api.get("/models")

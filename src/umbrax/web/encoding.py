@@ -1,6 +1,6 @@
 """Pictures for looking (JPEG) and exact ones (PNG), with a channel, an exposure, or a range for data."""
 
-from typing import Any, Literal
+from typing import Literal
 
 import cv2
 import numpy as np
@@ -14,7 +14,7 @@ Channel = Literal["colour", "red", "green", "blue", "alpha", "luma"]
 
 def as_eight_bits(
     picture: Picture, channel: str, exposure: float, *, data: bool = False, raw: bool = False, exact: bool = False
-) -> NDArray[Any]:
+) -> NDArray[np.uint8]:
     """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over their finite range."""
     pixels = picture.pixels
     if channel == "alpha" and pixels.shape[2] == 4:

@@ -5,6 +5,7 @@ import re
 import zipfile
 from collections.abc import Iterator
 from datetime import datetime
+from pathlib import Path
 from typing import Any, Literal
 
 from flask import send_file
@@ -15,11 +16,13 @@ from pydantic import BaseModel
 from umbrax.core.errors import UmbraxError
 from umbrax.jobs.queue import defer_render
 from umbrax.jobs.rendering import file_of
+from umbrax.media.decoding import read_picture
 from umbrax.media.sequences import frame_range
 from umbrax.render.output import RenderOrder, checked
 from umbrax.store import renders as store
 from umbrax.store.shots import get_shot
 
+from . import encoding
 from .shots import ShotPath, answered
 from .state import state
 
@@ -129,16 +132,34 @@ def retry_render(path: RenderPath) -> Response:
     return answered(_data(store.get_render(state().database, path.render_id)))
 
 
-@api.get("/renders/<int:render_id>/frames/<int(signed=True):frame>")
-def get_frame(path: FilePath) -> Response:
-    """One finished frame as a file."""
+def _finished(path: FilePath) -> Path:
     row = store.get_render(state().database, path.render_id)
     file = file_of(row, path.frame)
     if path.frame not in row.done or not file.exists():
         error = UmbraxError("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
         error.status = 404
         raise error
+    return file
+
+
+@api.get("/renders/<int:render_id>/frames/<int(signed=True):frame>")
+def get_frame(path: FilePath) -> Response:
+    """One finished frame as a file."""
+    file = _finished(path)
     return send_file(file, as_attachment=True, download_name=file.name)
+
+
+@api.get("/renders/<int:render_id>/stills/<int(signed=True):frame>")
+def get_still(path: FilePath) -> Response:
+    """One finished frame to look at, read back from its file: PNG as it is, EXR through the sRGB view."""
+    file = _finished(path)
+    if file.suffix == ".png":
+        response = send_file(file, mimetype="image/png")
+    else:
+        response = Response(encoding.jpeg(encoding.as_eight_bits(read_picture(file), "colour", 0.0), 92), mimetype="image/jpeg")
+    response.cache_control.max_age = 0
+    response.cache_control.private = True
+    return response
 
 
 @api.get("/renders/<int:render_id>/download")

@@ -8,6 +8,7 @@ import numpy as np
 from flask import request
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
+from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from umbrax.core.edits import Edit
@@ -109,10 +110,13 @@ def _is_data(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> bool:
     return info.find(order.name).kind not in (*PICTURE_KINDS, "rgb_matte", "single_matte", "coverage")
 
 
-def _codes(shot_id: int, shot: Shot, order: Any, frame: int, picture: Picture, *, exact: bool = False) -> Any:
-    raw = order.kind == "matte"
-    data = _is_data(shot_id, shot, order, frame)
-    return encoding.as_eight_bits(picture, order.channel, order.exposure, data=data, raw=raw, exact=exact)
+def codes_of(
+    shot_id: int, shot: Shot, look: LookedAt, frame: int, picture: Picture, *,
+    channel: encoding.Channel = "colour", exposure: float = 0.0, exact: bool = False,
+) -> NDArray[np.uint8]:  # fmt: skip
+    """The 8-bit picture of a look, `uint8[h, w, 3]`."""
+    data = _is_data(shot_id, shot, look, frame)
+    return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact)
 
 
 def _headers(looked: Looked, window: Window, scale: int) -> dict[str, str]:
@@ -134,7 +138,9 @@ def look(path: ShotPath, body: LookOrder) -> Response:
         return Response(status=204)
     with shared.gate.enter(body.viewer, body.sequence, body.priority) as ticket:
         looked = compute(path.shot_id, shot, body, body.frame, window, body.scale, ticket)
-        codes = _codes(path.shot_id, shot, body, body.frame, looked.picture, exact=body.format == "png")
+        codes = codes_of(
+            path.shot_id, shot, body, body.frame, looked.picture, channel=body.channel, exposure=body.exposure, exact=body.format == "png"
+        )
     data = encoding.png(codes) if body.format == "png" else encoding.jpeg(codes)
     return Response(data, mimetype=f"image/{body.format}", headers=_headers(looked, window, body.scale))
 
@@ -150,7 +156,7 @@ def thumb(path: ShotPath, query: ThumbQuery) -> Response:
     window = shot.format.display.scaled(query.scale)
     with shared.gate.enter("", 0, query.priority) as ticket:
         looked = compute(path.shot_id, shot, query, query.frame, window, query.scale, ticket)
-        codes = _codes(path.shot_id, shot, query, query.frame, looked.picture)
+        codes = codes_of(path.shot_id, shot, query, query.frame, looked.picture, channel=query.channel, exposure=query.exposure)
     response = Response(encoding.jpeg(codes, 88), mimetype="image/jpeg", headers=_headers(looked, window, query.scale))
     if not looked.problems:  # a missing file may come; what was computed whole stays true
         response.set_etag(tag)
@@ -172,8 +178,7 @@ def probe(path: ShotPath, body: ProbeOrder) -> Response:
         picture = compute(path.shot_id, shot, body, body.frame, around, 1, ticket).picture
     here = picture.pixels[body.radius, body.radius]
     names = ["matte"] if body.kind == "matte" else ["red", "green", "blue", "alpha"][: picture.channels]
-    data = _is_data(path.shot_id, shot, body, body.frame)
-    codes = encoding.as_eight_bits(picture, "colour", body.exposure, data=data, raw=body.kind == "matte")
+    codes = codes_of(path.shot_id, shot, body, body.frame, picture, exposure=body.exposure)
     return answered(
         Probe(
             x=body.x,

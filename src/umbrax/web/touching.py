@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+import cv2
 import numpy as np
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
@@ -11,6 +12,7 @@ from umbrax.core import touch
 from umbrax.core.errors import UmbraxError
 from umbrax.core.evaluate import evaluate
 from umbrax.core.mattes.ids import set_planes
+from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
 from umbrax.store import shots as store
 
@@ -20,6 +22,7 @@ from .state import state
 
 api = APIBlueprint("touching", __name__, url_prefix="/api", abp_tags=[Tag(name="touching")])
 LILAC = (181, 156, 240)
+RIM = np.ones((5, 5), np.uint8)
 
 
 class UnderQuery(BaseModel):
@@ -46,6 +49,7 @@ class UnderCursor(BaseModel):
     source: str | None = None
     object: HitData | None = None
     material: HitData | None = None
+    depth: float | None = Field(None, description="of the touched source at the point, null where it has none there")
     actions: list[str] = Field(default_factory=list)
 
 
@@ -85,6 +89,16 @@ def _under(shot_id: int, order: UnderQuery) -> touch.Touched | None:
     return touch.touch(shot, reader, order.frame, order.x, order.y, order.radius)
 
 
+def _depth(shot_id: int, order: UnderQuery, source: str) -> float | None:
+    reader = state().engine.reader(state().shot(shot_id, order.revision), state().roots(shot_id))
+    info = reader.describe(source, order.frame)
+    here = Window(order.x, order.y, order.x + 1, order.y + 1)
+    if not info.has("depth") or not info.find("depth").window.contains(here):
+        return None
+    value = float(reader.pixels(source, order.frame, info.find("depth").name, here)[0, 0, 0])
+    return value if np.isfinite(value) else None
+
+
 @api.get("/shots/<int:shot_id>/under", responses={200: UnderCursor})
 def under(path: ShotPath, query: UnderQuery) -> Response:
     """Which object and material is under the cursor."""
@@ -97,6 +111,7 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
             source=found.source,
             object=_hit(found.object),
             material=_hit(found.material),
+            depth=_depth(path.shot_id, query, found.source),
             actions=["grade", "bloom"],
         )
     )
@@ -104,19 +119,24 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
 
 @api.get("/shots/<int:shot_id>/lit")
 def lit(path: ShotPath, query: LitQuery) -> Response:
-    """The object's own matte as a lilac picture with alpha, its edge brighter than its inside."""
+    """The object's own matte as a lilac picture with alpha, its edge brighter than its inside; only where there is any of it."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
     planner = ShotPlanner(shot, query.frame, shared.engine.reader(shot, shared.roots(path.shot_id)))
     layer = planner.source(query.source).layer(query.layer)
     step = set_planes(planner, query.source, layer, frozenset({int(query.id, 16)}))
     matte = evaluate(step, shot.format.display, shared.engine.cache).pixels[..., 0]
-    inner = np.minimum.reduce([np.roll(matte, shift, axis) for axis in (0, 1) for shift in (-2, -1, 1, 2)])
-    strength = np.clip(matte * 0.22 + np.clip(matte - inner, 0, 1) * 0.75, 0, 1)
-    out = np.empty((*matte.shape, 4), np.uint8)
+    rows, columns = np.flatnonzero(matte.any(axis=1)), np.flatnonzero(matte.any(axis=0))
+    if not len(rows):
+        return Response(status=204)
+    box = Window(int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
+    part = np.ascontiguousarray(matte[box.y0 : box.y1, box.x0 : box.x1])
+    rim = part - cv2.erode(part, RIM)
+    out = np.empty((*part.shape, 4), np.uint8)
     out[..., :3] = LILAC
-    out[..., 3] = np.rint(strength * 255)
-    response = Response(encoding.png(out), mimetype="image/png")
+    out[..., 3] = np.rint(np.clip(part * 0.22 + rim * 0.75, 0, 1) * 255)
+    headers = {"X-Window": f"{box.x0},{box.y0},{box.x1},{box.y1}"}
+    response = Response(encoding.png(out), mimetype="image/png", headers=headers)
     response.cache_control.max_age = 3600
     response.cache_control.private = True
     return response

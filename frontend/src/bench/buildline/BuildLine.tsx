@@ -19,7 +19,9 @@ import type { Card } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
+import { Thumb } from "../../controls/Thumb";
 import { cardsOf, shownName, useSession } from "../session";
+import { useResting } from "../useResting";
 import { thumbAddress } from "../viewer/looks";
 
 /** The cards in order, backmost first: overlapping sheets that each show the picture as it stands after them. */
@@ -68,7 +70,8 @@ const EndMark = ({ text }: { text: string }) => (
 );
 
 function Sheet({ card, index }: { card: Card; index: number }) {
-  const { shot, frame, openCard, standing, set } = useSession();
+  const { shot, openCard, standing, set } = useSession();
+  const frame = useResting(useSession((s) => s.frame));
   const models = useModels();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: card.id });
   if (!shot) return null;
@@ -93,10 +96,9 @@ function Sheet({ card, index }: { card: Card; index: number }) {
         title="click to open, double-click to stand on it, drag to move"
         className={`block h-[84px] w-full overflow-hidden border bg-stage shadow-[-5px_0_9px_#0008] ${card.treat ? "rounded-[18px_3px_3px_18px]" : "rounded-sm"} ${open ? "border-verdigris outline outline-1 outline-verdigris" : "border-line"}`}
       >
-        <img
-          src={thumbAddress(shot.id, { kind: "picture", card: card.id, revision: shot.revision, frame, scale: 8 })}
+        <Thumb
+          address={thumbAddress(shot.id, { kind: "picture", card: card.id, revision: shot.revision, frame, scale: 8 })}
           alt=""
-          draggable={false}
           className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
         />
         {stood && (

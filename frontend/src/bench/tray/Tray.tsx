@@ -1,11 +1,11 @@
 import { Layers2, Trash2 } from "lucide-react";
-import type { ReactNode } from "react";
-import type { Schemas } from "../../api/client";
+import type { CSSProperties, ReactNode } from "react";
+import type { Schemas, ShotState } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
-import { thumbAddress } from "../viewer/looks";
+import { useSheet } from "./useSheet";
 
 const LIGHT = [
   "beauty",
@@ -25,11 +25,18 @@ const LIGHT = [
 export function Tray() {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
+  const tile = useSheet("passes");
+  let first = 0;
+  const sources = contents?.sources.map((source) => {
+    const start = first;
+    first += source.passes.length + source.ids.length;
+    return { source, start };
+  });
   return (
     <aside className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel" aria-label="Tray">
       <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
-        {contents?.sources.map((source) => (
-          <SourcePasses key={source.name} source={source} />
+        {sources?.map(({ source, start }) => (
+          <SourcePasses key={source.name} source={source} tile={(index) => tile(start + index)} />
         ))}
         {!contents && <p className="text-quiet">Reading the passes…</p>}
       </div>
@@ -40,7 +47,11 @@ export function Tray() {
   );
 }
 
-function SourcePasses({ source }: { source: Schemas["SourceData"] }) {
+type SourceProps = { source: Schemas["SourceData"]; tile: (index: number) => CSSProperties };
+
+/** `tile` gives the picture of the n-th pass, or of the n-th ID layer after them. */
+function SourcePasses({ source, tile }: SourceProps) {
+  const passTile = (pass: Schemas["PassData"]) => tile(source.passes.indexOf(pass));
   const lights = source.passes.filter((pass) => LIGHT.includes(pass.kind));
   const others = source.passes.filter((pass) => !LIGHT.includes(pass.kind));
   if (source.problem) {
@@ -63,6 +74,7 @@ function SourcePasses({ source }: { source: Schemas["SourceData"] }) {
                 key={pass.name}
                 label={plate ? source.name : pass.kind === "beauty" ? "beauty" : pass.name}
                 look={{ kind: "pass", source: source.name, name: pass.name }}
+                picture={passTile(pass)}
               />
             ))}
           </Tiles>
@@ -71,11 +83,12 @@ function SourcePasses({ source }: { source: Schemas["SourceData"] }) {
       {others.length + source.ids.length > 0 && (
         <Section title="IDs and data" note={source.name}>
           <Tiles>
-            {source.ids.map((layer) => (
+            {source.ids.map((layer, index) => (
               <Tile
                 key={layer.name}
                 label={layer.name.replaceAll("_", " ")}
                 look={{ kind: "ids", source: source.name, name: layer.name }}
+                picture={tile(source.passes.length + index)}
               />
             ))}
             {others.map((pass) => (
@@ -83,6 +96,7 @@ function SourcePasses({ source }: { source: Schemas["SourceData"] }) {
                 key={pass.name}
                 label={pass.name.replaceAll("_", " ")}
                 look={{ kind: "pass", source: source.name, name: pass.name }}
+                picture={passTile(pass)}
               />
             ))}
           </Tiles>
@@ -104,10 +118,15 @@ function Section({ title, note, children }: { title: string; note?: string; chil
   );
 }
 
+const aspectOf = (shot: ShotState): string => {
+  const { width, height } = documentOf(shot).format;
+  return `${width} / ${height}`;
+};
+
 const Tiles = ({ children }: { children: ReactNode }) => <div className="grid grid-cols-2 gap-1.5">{children}</div>;
 
-function Tile({ label, look }: { label: string; look: LookingAt }) {
-  const { shot, frame, lookingAt, set } = useSession();
+function Tile({ label, look, picture }: { label: string; look: LookingAt; picture: CSSProperties }) {
+  const { shot, lookingAt, set } = useSession();
   if (!shot) return null;
   const on = JSON.stringify(lookingAt) === JSON.stringify(look);
   return (
@@ -118,10 +137,9 @@ function Tile({ label, look }: { label: string; look: LookingAt }) {
       className="min-w-0 text-left text-[11px]"
       title={on ? "back to the picture" : `look at ${label}`}
     >
-      <img
-        src={thumbAddress(shot.id, { ...look, revision: shot.revision, frame, scale: 8 })}
-        alt=""
-        className={`aspect-video w-full rounded-[2px] bg-black object-cover ${on ? "outline outline-[1.5px] outline-verdigris" : ""}`}
+      <span
+        style={{ aspectRatio: aspectOf(shot), ...picture }}
+        className={`block w-full rounded-[2px] ${picture.backgroundImage ? "bg-black" : "bg-control"} ${on ? "outline outline-[1.5px] outline-verdigris" : ""}`}
       />
       <span className="block truncate pt-0.5">{label}</span>
     </button>
@@ -130,6 +148,7 @@ function Tile({ label, look }: { label: string; look: LookingAt }) {
 
 function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas["MatteUse"][] }) {
   const entries = Object.entries(mattes);
+  const tile = useSheet("mattes");
   return (
     <Section title="Mattes" note={entries.length ? String(entries.length) : undefined}>
       {entries.length === 0 && (
@@ -138,14 +157,22 @@ function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas
         </p>
       )}
       {entries.map(([id, matte]) => (
-        <MatteRow key={id} id={id} matte={matte} uses={uses.find((use) => use.id === id)?.uses ?? []} />
+        <MatteRow
+          key={id}
+          id={id}
+          matte={matte}
+          uses={uses.find((use) => use.id === id)?.uses ?? []}
+          picture={tile(uses.findIndex((use) => use.id === id))}
+        />
       ))}
     </Section>
   );
 }
 
-function MatteRow({ id, matte, uses }: { id: string; matte: Matte; uses: string[] }) {
-  const { shot, frame, lookingAt, set, edit } = useSession();
+type MatteProps = { id: string; matte: Matte; uses: string[]; picture: CSSProperties };
+
+function MatteRow({ id, matte, uses, picture }: MatteProps) {
+  const { shot, lookingAt, set, edit } = useSession();
   if (!shot) return null;
   const on = "name" in lookingAt && lookingAt.name === id && !("source" in lookingAt);
   const what =
@@ -159,10 +186,9 @@ function MatteRow({ id, matte, uses }: { id: string; matte: Matte; uses: string[
         className="flex min-w-0 flex-1 items-center gap-2 text-left"
         title={uses.length ? `used by ${uses.join("; ")}` : "not used yet"}
       >
-        <img
-          src={thumbAddress(shot.id, { kind: "matte", name: id, revision: shot.revision, frame, scale: 8 })}
-          alt=""
-          className="h-7 w-[50px] rounded-[2px] border-l-2 border-lilac bg-black object-cover"
+        <span
+          style={{ aspectRatio: aspectOf(shot), ...picture }}
+          className="h-7 shrink-0 rounded-[2px] border-l-2 border-lilac bg-stage"
         />
         <span className="min-w-0">
           <span className="block truncate">{matte.name ?? id}</span>

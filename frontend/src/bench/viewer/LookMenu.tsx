@@ -1,15 +1,18 @@
 import { ChevronDown } from "lucide-react";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
+import { Thumb } from "../../controls/Thumb";
 import { type Channel, cardsOf, documentOf, type LookingAt, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
+import { useResting } from "../useResting";
 import { thumbAddress } from "./looks";
 
 const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha", "luma"];
 
 /** What is looked at and which of its channels: one list of small pictures. */
 export function LookMenu() {
-  const { shot, frame, lookingAt, channel, standing, set } = useSession();
+  const { shot, lookingAt, channel, standing, set } = useSession();
+  const frame = useResting(useSession((s) => s.frame));
   const contents = useContents();
   if (!shot) return null;
   const small = (look: LookingAt, as: Channel = "colour") =>
@@ -18,7 +21,7 @@ export function LookMenu() {
     key,
     label: (
       <>
-        <img src={address} alt="" className="h-[22px] w-[40px] rounded-[2px] bg-black object-cover" loading="lazy" />
+        <Thumb address={address} alt="" className="h-[22px] w-[40px] rounded-[2px] bg-black object-cover" />
         {text}
       </>
     ),
@@ -55,7 +58,7 @@ export function LookMenu() {
     <Menu
       trigger={
         <Button className="max-w-[300px]">
-          <img src={small(lookingAt)} alt="" className="h-[15px] w-[26px] rounded-[2px] bg-black object-cover" />
+          <Thumb address={small(lookingAt)} alt="" className="h-[15px] w-[26px] rounded-[2px] bg-black object-cover" />
           <span className="truncate">
             {title} · {channel}
           </span>

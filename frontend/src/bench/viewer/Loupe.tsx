@@ -1,12 +1,13 @@
+import { X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Probe, UnderCursor } from "../../api/client";
 
 const CELL = 6;
 
-type Props = { probe: Probe; under: UnderCursor | null; left: number; top: number };
+type Props = { probe: Probe; under: UnderCursor | null; left: number; top: number; onRelease?: () => void };
 
 /** Enlarged pixels at the cursor with their true values and the names of what they show. */
-export function Loupe({ probe, under, left, top }: Props) {
+export function Loupe({ probe, under, left, top, onRelease }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const side = probe.size * CELL;
 
@@ -30,10 +31,21 @@ export function Loupe({ probe, under, left, top }: Props) {
         : value.toFixed(4);
   return (
     <div
-      className="pointer-events-none absolute z-10 flex gap-2.5 rounded-sm border border-line bg-panel/95 p-1.5 pr-2.5"
+      className={`absolute z-10 flex gap-2.5 rounded-sm border bg-panel/95 p-1.5 pr-2.5 ${onRelease ? "border-verdigris" : "pointer-events-none border-line"}`}
       style={{ left, top }}
-      data-testid="loupe"
+      data-testid={onRelease ? "pinned loupe" : "loupe"}
     >
+      {onRelease && (
+        <button
+          type="button"
+          aria-label="Let the values go"
+          title="let the values go (V)"
+          className="absolute top-1 right-1 text-quiet hover:text-text"
+          onClick={onRelease}
+        >
+          <X size={12} />
+        </button>
+      )}
       <canvas ref={canvas} width={side} height={side} className="rounded-sm" />
       <div className="value leading-[1.45]">
         <div className="text-quiet">
@@ -45,6 +57,9 @@ export function Loupe({ probe, under, left, top }: Props) {
           <div>{probe.value.slice(0, 3).map(number).join("  ")}</div>
         )}
         {probe.channels.length > 3 && <div className="text-quiet">alpha {number(probe.value[3])}</div>}
+        {under?.depth !== null && under?.depth !== undefined && (
+          <div className="text-quiet">depth {number(under.depth)}</div>
+        )}
         {under?.object && <div className="mt-0.5 font-sans text-[12px] text-lilac">{under.object.name}</div>}
         {under?.material && (
           <div className="font-sans text-[11px] text-quiet">{under.material.name.replaceAll("_", " ")}</div>

@@ -1,11 +1,11 @@
 import { type PointerEvent, useCallback, useEffect, useRef, useState, type WheelEvent } from "react";
 import type { UnderCursor } from "../../api/client";
 import { documentOf, useSession } from "../session";
-import { useReady } from "./frames";
 import { Loupe } from "./Loupe";
-import type { Looked } from "./looks";
 import { scaleFor } from "./looks";
+import { PinnedLoupe } from "./PinnedLoupe";
 import { centred, fitted, type Placing, type Size, toPicture, visible, zoomedAt } from "./placing";
+import { Surface } from "./Surface";
 import { TouchMenu } from "./TouchMenu";
 import { useLook } from "./useLook";
 import { usePlay } from "./usePlay";
@@ -70,6 +70,13 @@ export function Viewer() {
     };
   }, [fit, oneToOne]);
   const close = useCallback(() => setTouching(null), []);
+  const under = useRef(over);
+  under.current = over;
+  useEffect(() => {
+    const pin = () => useSession.getState().set({ pinned: under.current });
+    window.addEventListener("umbrax:pin", pin);
+    return () => window.removeEventListener("umbrax:pin", pin);
+  }, []);
 
   const where = (event: PointerEvent | WheelEvent): [number, number] => {
     const box = stage.current?.getBoundingClientRect();
@@ -145,6 +152,7 @@ export function Viewer() {
             {session.problem}
           </div>
         )}
+        <PinnedLoupe placing={placing} size={size} />
         {cursor && over && found.probe && !touching && (
           <Loupe probe={found.probe} under={found.under} left={loupeLeft} top={loupeTop} />
         )}
@@ -155,62 +163,5 @@ export function Viewer() {
         )}
       </div>
     </section>
-  );
-}
-
-type SurfaceProps = {
-  size: Size;
-  placing: Placing;
-  picture: Size;
-  looked: Looked | null;
-  lit: ImageBitmap | null;
-  playScale: number;
-};
-
-function Surface({ size, placing, picture, looked, lit, playScale }: SurfaceProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const playing = useSession((s) => s.playing);
-  const frame = useSession((s) => s.frame);
-  const ready = useReady((s) => s.version);
-  const ratio = window.devicePixelRatio;
-
-  useEffect(() => {
-    const context = canvas.current?.getContext("2d");
-    if (!context) return;
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.clearRect(0, 0, size.width, size.height);
-    context.imageSmoothingEnabled = placing.zoom < 2;
-    context.imageSmoothingQuality = "high";
-    const draw = (bitmap: ImageBitmap, x: number, y: number, n: number) => {
-      context.drawImage(
-        bitmap,
-        placing.x + x * n * placing.zoom,
-        placing.y + y * n * placing.zoom,
-        bitmap.width * n * placing.zoom,
-        bitmap.height * n * placing.zoom,
-      );
-    };
-    context.save();
-    context.beginPath();
-    context.rect(placing.x, placing.y, picture.width * placing.zoom, picture.height * placing.zoom);
-    context.clip();
-    context.fillStyle = "#000";
-    context.fill();
-    const played = playing ? useReady.getState().frames.get(frame) : undefined;
-    if (played) draw(played, 0, 0, playScale);
-    else if (looked) draw(looked.bitmap, looked.window[0], looked.window[1], looked.scale);
-    if (lit && !playing) draw(lit, 0, 0, 1);
-    context.restore();
-  }, [size, placing, picture, looked, lit, playing, frame, ready, ratio, playScale]);
-
-  return (
-    <canvas
-      ref={canvas}
-      data-testid="picture"
-      data-drawn={looked ? `${looked.scale}` : ""}
-      width={size.width * ratio}
-      height={size.height * ratio}
-      style={{ width: size.width, height: size.height }}
-    />
   );
 }

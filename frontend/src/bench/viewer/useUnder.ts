@@ -1,9 +1,11 @@
 import { useEffect, useRef, useState } from "react";
-import { answer, api, type Probe, type UnderCursor } from "../../api/client";
+import { answer, api, type Probe, type Schemas, type ShotState, type UnderCursor } from "../../api/client";
 import type { LookingAt } from "../session";
 import { useSession } from "../session";
 
-export type Under = { under: UnderCursor | null; probe: Probe | null; lit: ImageBitmap | null };
+/** The light over an object and where it lies in the picture. */
+export type Lit = { bitmap: ImageBitmap; x: number; y: number };
+export type Under = { under: UnderCursor | null; probe: Probe | null; lit: Lit | null };
 
 const NOTHING: Under = { under: null, probe: null, lit: null };
 const REACH_ON_SCREEN = 6;
@@ -15,7 +17,7 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
   const [under, setUnder] = useState<Under>(NOTHING);
   const wanted = useRef<{ at: [number, number]; zoom: number } | null>(null);
   const running = useRef(false);
-  const light = useRef<{ key: string; bitmap: ImageBitmap | null }>({ key: "", bitmap: null });
+  const light = useRef<Light>({ key: "", lit: null });
   const shot = useSession((s) => s.shot);
   const frame = useSession((s) => s.frame);
 
@@ -47,17 +49,16 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
   return under;
 }
 
-async function ask(
-  [x, y]: [number, number],
-  zoom: number,
-  light: { key: string; bitmap: ImageBitmap | null },
-): Promise<Under> {
+type Light = { key: string; lit: Lit | null };
+
+/** What answers at a pixel, and the values there of what is looked at. */
+export async function askUnder([x, y]: [number, number], radius: number) {
   const { shot, frame, lookingAt, standing, exposure } = useSession.getState();
-  if (!shot) return NOTHING;
+  if (!shot) return { under: null, probe: null };
   const where = { revision: shot.revision, frame, x, y };
   const path = { shot_id: shot.id };
   const [under, probe] = await Promise.all([
-    answer(api.GET("/api/shots/{shot_id}/under", { params: { path, query: { ...where, radius: reachFor(zoom) } } })),
+    answer(api.GET("/api/shots/{shot_id}/under", { params: { path, query: { ...where, radius } } })),
     answer(
       api.POST("/api/shots/{shot_id}/probe", {
         params: { path },
@@ -65,24 +66,34 @@ async function ask(
       }),
     ),
   ]);
-  const lit = under.object ?? under.material;
-  const key = lit && under.source ? `${shot.id} ${frame} ${under.source} ${lit.layer} ${lit.id}` : "";
+  return { under, probe };
+}
+
+async function ask(at: [number, number], zoom: number, light: Light): Promise<Under> {
+  const { under, probe } = await askUnder(at, reachFor(zoom));
+  const { shot, frame } = useSession.getState();
+  if (!shot || !under) return NOTHING;
+  const hit = under.object ?? under.material;
+  const key = hit && under.source ? `${shot.id} ${frame} ${under.source} ${hit.layer} ${hit.id}` : "";
   if (key !== light.key) {
     light.key = key;
-    light.bitmap = null;
-    if (lit && under.source) {
-      const query = new URLSearchParams({
-        revision: String(shot.revision),
-        frame: String(frame),
-        source: under.source,
-        layer: lit.layer,
-        id: lit.id,
-      });
-      const response = await fetch(`/api/shots/${shot.id}/lit?${query}`);
-      if (response.ok) light.bitmap = await createImageBitmap(await response.blob());
-    }
+    light.lit = hit && under.source ? await fetchLit(shot, frame, under.source, hit) : null;
   }
-  return { under, probe, lit: light.bitmap };
+  return { under, probe, lit: light.lit };
+}
+
+async function fetchLit(shot: ShotState, frame: number, source: string, hit: Schemas["HitData"]): Promise<Lit | null> {
+  const query = new URLSearchParams({
+    revision: String(shot.revision),
+    frame: String(frame),
+    source,
+    layer: hit.layer,
+    id: hit.id,
+  });
+  const response = await fetch(`/api/shots/${shot.id}/lit?${query}`);
+  if (response.status !== 200) return null;
+  const [x = 0, y = 0] = (response.headers.get("X-Window") ?? "").split(",").map(Number);
+  return { bitmap: await createImageBitmap(await response.blob()), x, y };
 }
 
 function probed(lookingAt: LookingAt, standing: string | null) {

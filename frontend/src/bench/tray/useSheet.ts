@@ -1,0 +1,48 @@
+import { useQuery } from "@tanstack/react-query";
+import type { CSSProperties } from "react";
+import { useSession } from "../session";
+import { useContents } from "../useContents";
+
+type Sheet = { url: string; columns: number; rows: number };
+
+/** All passes, or all mattes, of the frame as one picture; fetched again only when they changed. */
+export function useSheet(part: "passes" | "mattes"): (index: number) => CSSProperties {
+  const shotId = useSession((s) => s.shotId);
+  const contents = useContents();
+  const key = contents?.sheets[part];
+  const query = useQuery({
+    queryKey: ["sheet", shotId, part, key],
+    queryFn: async (): Promise<Sheet> => {
+      const { shot, frame } = useSession.getState();
+      const order = new URLSearchParams({
+        revision: String(contents?.revision ?? shot?.revision),
+        frame: String(contents?.frame ?? frame),
+        part,
+        key: key ?? "",
+      });
+      const response = await fetch(`/api/shots/${shotId}/sheet?${order}`);
+      if (!response.ok) throw new Error("the contact sheet could not be made");
+      const number = (name: string) => Number(response.headers.get(name) ?? 1);
+      return {
+        url: URL.createObjectURL(await response.blob()),
+        columns: number("X-Columns"),
+        rows: number("X-Rows"),
+      };
+    },
+    enabled: key !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return (index) => placed(query.data, index);
+}
+
+function placed(sheet: Sheet | undefined, index: number): CSSProperties {
+  if (!sheet) return {};
+  const { url, columns, rows } = sheet;
+  const part = (at: number, of: number) => `${of > 1 ? (at / (of - 1)) * 100 : 0}%`;
+  return {
+    backgroundImage: `url(${url})`,
+    backgroundSize: `${columns * 100}% ${rows * 100}%`,
+    backgroundPosition: `${part(index % columns, columns)} ${part(Math.floor(index / columns), rows)}`,
+  };
+}
