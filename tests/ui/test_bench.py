@@ -117,7 +117,12 @@ def test_the_tray_shows_the_passes_and_mattes(page: Page, server: str, shot: int
         data = tray.get_by_role("button", name=name).first.locator("span").first.screenshot()
         return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[:54, :96].astype(int)
 
-    page.wait_for_function("[...document.querySelectorAll('aside span')].filter((s) => s.style.backgroundImage).length > 12")
+    full = "[...document.querySelectorAll('aside span')].filter((s) => s.style.backgroundImage).length > 12"
+    page.wait_for_function(full)
+    page.get_by_role("slider", name="Frame").press("End")
+    expect(tray.get_by_role("alert")).to_contain_text("no frame 1024")
+    page.get_by_role("slider", name="Frame").press("Home")
+    page.wait_for_function(full)
     assert shown("beauty").std() > 20
     assert shown("dome").max() > 240
     assert np.abs(shown("beauty") - shown("diffuse")).mean() > 2, "each has its own part of the sheet"

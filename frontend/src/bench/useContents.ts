@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Contents } from "../api/client";
 import { useSession } from "./session";
-import { useResting } from "./useResting";
+import { useRestingFrame } from "./useRestingFrame";
 
 /** The passes and mattes of the shot at the current frame; the last answer stays while a new one is on its way. */
 export function useContents(): Contents | undefined {
   const shot = useSession((s) => s.shot);
-  const frame = useResting(useSession((s) => s.frame));
+  const frame = useRestingFrame();
   const playing = useSession((s) => s.playing);
   const query = useQuery({
     queryKey: ["contents", shot?.id, shot?.revision, frame],

@@ -60,7 +60,7 @@ export function RenderRow({ render }: { render: RenderData }) {
             <b>{render.what}</b>
             <span className="value truncate text-quiet">{render.file_name}</span>
           </div>
-          <div className="value flex gap-4 pt-0.5 text-quiet">
+          <div className="value flex gap-x-4 flex-wrap pt-0.5 text-quiet [&>span]:whitespace-nowrap">
             <span>{render.total === 1 ? render.first : `${render.first}–${render.last}`}</span>
             <span>{render.type === "half" || render.type === "float" ? render.type : `${render.type} bit`}</span>
             <span>revision {render.revision}</span>
@@ -69,11 +69,11 @@ export function RenderRow({ render }: { render: RenderData }) {
             <span>{ago(render.created_at)}</span>
           </div>
         </div>
-        <span className={`w-24 text-right ${tone}`}>{render.cancelling ? "stopping" : STATES[render.state]}</span>
+        <span className={`w-20 text-right ${tone}`}>{render.cancelling ? "stopping" : STATES[render.state]}</span>
         <span className="value w-14 text-right">
           {done}/{render.total}
         </span>
-        <div className="flex w-[150px] justify-end gap-1.5">
+        <div className="flex w-[104px] justify-end gap-1.5">
           {active && (
             <Button onClick={() => act("cancel")}>
               <X size={13} /> Cancel

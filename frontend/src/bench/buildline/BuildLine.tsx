@@ -21,7 +21,7 @@ import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
 import { cardsOf, shownName, useSession } from "../session";
-import { useResting } from "../useResting";
+import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
 
 /** The cards in order, backmost first: overlapping sheets that each show the picture as it stands after them. */
@@ -71,7 +71,7 @@ const EndMark = ({ text }: { text: string }) => (
 
 function Sheet({ card, index }: { card: Card; index: number }) {
   const { shot, openCard, standing, set } = useSession();
-  const frame = useResting(useSession((s) => s.frame));
+  const frame = useRestingFrame();
   const models = useModels();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: card.id });
   if (!shot) return null;

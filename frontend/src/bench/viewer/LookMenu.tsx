@@ -4,7 +4,7 @@ import { type Choice, Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
 import { type Channel, cardsOf, documentOf, type LookingAt, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
-import { useResting } from "../useResting";
+import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "./looks";
 
 const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha", "luma"];
@@ -12,7 +12,7 @@ const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha", "luma"];
 /** What is looked at and which of its channels: one list of small pictures. */
 export function LookMenu() {
   const { shot, lookingAt, channel, standing, set } = useSession();
-  const frame = useResting(useSession((s) => s.frame));
+  const frame = useRestingFrame();
   const contents = useContents();
   if (!shot) return null;
   const small = (look: LookingAt, as: Channel = "colour") =>

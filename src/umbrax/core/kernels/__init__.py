@@ -2,7 +2,8 @@
 
 Every kernel is compiled for the signatures it declares and for no others, so a new array kind fails loudly instead of
 costing a compile. `ready` is the one boundary in front of them: layout, dtype and writability are settled there.
-A kernel's jitted parts stay in its file: the compiled-code cache looks at one file only.
+A kernel's jitted parts stay in its file: the compiled-code cache looks at one file only. What several need is in
+`vectors`; bin/setup empties that cache when any of them changed.
 """
 
 from collections.abc import Callable
