@@ -6,6 +6,7 @@ import numpy as np
 
 from .cache import PictureCache
 from .errors import UmbraxError
+from .kernels import blank
 from .picture import Picture, Window
 from .steps import Step
 
@@ -113,7 +114,7 @@ def _computed(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Ca
         if not node.pointwise or window.area <= BAND_PIXELS:
             return node.run(window, inputs)
         rows = max(1, BAND_PIXELS // window.width)
-        out = np.empty((window.height, window.width, node.channels), np.float32)
+        out = blank(window.height, window.width, node.channels)
         for y in range(window.y0, window.y1, rows):
             watch()
             band = Window(window.x0, y, window.x1, min(y + rows, window.y1))

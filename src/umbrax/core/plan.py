@@ -13,7 +13,7 @@ import numpy as np
 
 from .errors import UmbraxError, Where
 from .joins import JOINS, join
-from .kernels import joining, ready
+from .kernels import blank, joining, ready
 from .kernels.resample import reduce_area, reduce_nearest
 from .mattes import MATTES, Refine
 from .mattes.combined import CombinedMatte, as_set
@@ -199,7 +199,7 @@ class ShotPlanner:
         def compute(given: tuple[Picture, ...]) -> Any:
             below, top = given[0].pixels, given[1].pixels
             w = given[2].pixels if weight is not None else np.broadcast_to(ones, (*below.shape[:2], 1))
-            out = np.empty(below.shape, np.float32)
+            out = blank(*below.shape)
             joining.mix(ready(below), ready(top), ready(w), np.float32(amount), out)
             return out
 
@@ -392,14 +392,14 @@ def _settings(params: TreatmentParams) -> dict[str, Any]:
 
 
 def _scaled_by(picture: Picture, weight: Picture) -> Any:
-    out = np.empty(picture.pixels.shape, np.float32)
+    out = blank(*picture.pixels.shape)
     joining.scale_by(ready(picture.pixels), ready(weight.pixels), out)
     return out
 
 
 def _with_lights(pixels: Any, lights: tuple[Picture, ...], amounts: tuple[float, ...]) -> Any:
     for light, amount in zip(lights, amounts, strict=True):
-        out = np.empty(pixels.shape, np.float32)
+        out = blank(*pixels.shape)
         joining.add_light(ready(pixels), ready(light.pixels), np.float32(amount), out)
         pixels = out
     return pixels

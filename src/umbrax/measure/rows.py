@@ -7,7 +7,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from umbrax.core.kernels import blur, ids, joining
+from umbrax.core.kernels import blank, blur, ids, joining
 from umbrax.core.picture import Picture, Window
 from umbrax.core.treatments import TREATMENTS
 from umbrax.core.treatments.bloom import BloomParams, feed, level_weights
@@ -29,7 +29,10 @@ class Row:
 
 
 def _rgba(height: int, width: int, seed: int = 0) -> np.ndarray:
-    return np.random.default_rng(seed).random((height, width, 4), np.float32)
+    """As the engine makes its pictures: on a cache line."""
+    pixels = blank(height, width, 4)
+    np.random.default_rng(seed).random(out=pixels, dtype=np.float32)
+    return pixels
 
 
 def _over() -> tuple[Work, Work]:

@@ -6,6 +6,7 @@ A kernel's jitted parts stay in its file: the compiled-code cache looks at one f
 `vectors`; bin/setup empties that cache when any of them changed.
 """
 
+import math
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -27,6 +28,7 @@ if "+avx512f" in (features := binding.get_host_cpu_features().flatten()):
     _configure(CPU_FEATURES=f"{features},-prefer-256-bit")
 
 Function = TypeVar("Function", bound=Callable[..., Any])
+LINE = 16  # floats
 KERNELS: dict[str, Any] = {}
 
 
@@ -59,3 +61,10 @@ def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:
     if not result.flags.writeable or not result.flags.aligned:
         result = result.copy()
     return result
+
+
+def blank(*shape: int) -> NDArray[np.float32]:
+    """A new float32 array with nothing in it yet; it begins on a cache line, which halves the cost of wide vectors."""
+    raw = np.empty(math.prod(shape) + LINE, np.float32)
+    start = -(raw.__array_interface__["data"][0] // raw.itemsize) % LINE
+    return raw[start : start + math.prod(shape)].reshape(shape)

@@ -11,7 +11,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part, ready
+from . import LINE, blank, kernel, part, ready
 from .vectors import weigh_pixels
 
 Pixels = NDArray[np.float32]
@@ -27,6 +27,15 @@ def _limited(index: Any, size: Any) -> Any:
 @part
 def _weight(weight: Any, index: Any, size: Any, extend: Any) -> Any:
     return weight if extend or (index >= 0 and index < size) else np.float32(0.0)
+
+
+@part
+def _lines(count: Any, length: Any) -> Any:
+    """Rows for passing results in; each begins on a cache line."""
+    stride = (length + LINE - 1) // LINE * LINE
+    raw = np.empty(count * stride + LINE, np.float32)
+    start = (LINE - (raw.ctypes.data >> 2) % LINE) % LINE
+    return raw[start : start + count * stride].reshape(count, stride)
 
 
 @part
@@ -55,7 +64,8 @@ def _reduce(pixels: Any, taps_y: Any, step_y: Any, y0: Any, taps_x: Any, x0: Any
         fourfold[i] = taps_x[i >> 2]
     for block in prange(blocks):
         first, last = block * each, min(rows, (block + 1) * each)
-        sums, line = np.zeros((4, across * channels), np.float32), np.zeros(columns * channels, np.float32)
+        sums, line = _lines(4, across * channels), np.empty(columns * channels, np.float32)
+        sums[:] = np.float32(0.0)
         for cell in range(first, last + 3):
             for start in range(0, length, PIECE):
                 end = min(length, start + PIECE)
@@ -128,7 +138,7 @@ def _enlarge(cells: Any, taps_y: Any, y0: Any, taps_x: Any, x0: Any, blocks: Any
     for i in range(fourfold.shape[0]):
         fourfold[i] = taps_x[i >> 4, (i >> 2) & 3]
     for block in prange(blocks):
-        wide, made = np.empty((4, width * channels), np.float32), np.int64(0)
+        wide, made = _lines(4, width * channels), np.int64(0)
         y, end = block * each, min(height, (block + 1) * each)
         while y < end:
             cell, phase = (y + y0) // step_y, (y + y0) % step_y
@@ -173,7 +183,7 @@ def reduce_to_cells(
     step = len(taps_y) // 4
     by_cell = np.zeros((4, -(-step // 4) * 4), np.float32)
     by_cell[:, :step] = taps_y.reshape(4, step)
-    out = np.empty((*shape, pixels.shape[2]), np.float32)
+    out = blank(*shape, pixels.shape[2])
     _reduce(ready(pixels), by_cell, step, first_y, ready(taps_x), first_x, extend, _blocks(shape[0]), out)
     return out
 
@@ -181,13 +191,13 @@ def reduce_to_cells(
 def filter_cells(cells: Pixels, taps_y: Taps, taps_x: Taps) -> Pixels:
     """Taps in multiples of four along both axes; the result is smaller by one less than their number."""
     shape = (cells.shape[0] - len(taps_y) + 1, cells.shape[1] - len(taps_x) + 1, cells.shape[2])
-    out = np.empty(shape, np.float32)
+    out = blank(*shape)
     _filter(cells, ready(taps_y), ready(taps_x), _blocks(shape[0]), out)
     return out
 
 
 def enlarge_cells(cells: Pixels, taps_y: Taps, first_y: int, taps_x: Taps, first_x: int, shape: tuple[int, int]) -> Pixels:
     """`shape` pixels; taps `[step, 4]`; `first`: how many pixels the first one lies after the step of cell 0."""
-    out = np.empty((*shape, cells.shape[2]), np.float32)
+    out = blank(*shape, cells.shape[2])
     _enlarge(cells, ready(taps_y), first_y, ready(taps_x), first_x, _blocks(shape[0]), out)
     return out

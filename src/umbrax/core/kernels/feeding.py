@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, ready
+from . import blank, kernel, ready
 from .vectors import choose
 
 
@@ -34,6 +34,6 @@ def feed_light(pixels: NDArray[np.float32], threshold: float, knee: float, limit
 
     Between them a parabola joins both without a corner. Negatives feed nothing; the fed peak is at most `limit`.
     """
-    out = np.empty((*pixels.shape[:2], 3), np.float32)
+    out = blank(*pixels.shape[:2], 3)
     _feed(ready(pixels), np.float32(threshold), np.float32(knee), np.float32(limit), out)
     return out

@@ -10,7 +10,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part, ready
+from . import blank, kernel, part, ready
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
@@ -132,7 +132,7 @@ def grade_rows(
     Negatives pass the powers unchanged. `divides`: work on colour divided by alpha and associate again.
     With a one-channel `weight` or an `amount` the result is input + (y - input) w, w = clamp(amount x weight).
     """
-    out = np.empty(pixels.shape, np.float32)
+    out = blank(*pixels.shape)
     # pivot (x / pivot)^c and then ^e is x^(c e) pivot^((1 - c) e): one power with a shift of its exponent
     exponent, shift = contrast / gamma, (1 - contrast) / gamma * math.log2(pivot)
     everywhere = np.ones((*pixels.shape[:2], 1), np.float32) if weight is None else weight

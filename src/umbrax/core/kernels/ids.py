@@ -8,7 +8,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part, ready
+from . import blank, kernel, part, ready
 from .vectors import choose
 
 Ids = NDArray[np.uint32]
@@ -138,7 +138,7 @@ def pull(ids: Ids, coverage: Pixels, names: frozenset[int]) -> Pixels:
 
 def pull_many(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> Pixels:
     """Several mattes in one pass, `float32[matte, h, w]`; each equals what `pull` gives alone."""
-    out = np.empty((len(sets), *ids.shape[1:]), np.float32)
+    out = blank(len(sets), *ids.shape[1:])
     for start in range(0, len(sets), AT_ONCE):
         part = slice(start, start + AT_ONCE)
         found = lookup(tuple(sets[part]))
@@ -148,6 +148,6 @@ def pull_many(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> Pixels:
 
 def sum_of_ranks(ids: Ids, coverage: Pixels) -> Pixels:
     """The coverage of everything but ID 0, `float32[h, w, 1]`."""
-    out = np.empty((*ids.shape[1:], 1), np.float32)
+    out = blank(*ids.shape[1:], 1)
     _sum_named(ready(ids, np.uint32), ready(coverage), out)
     return out

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part, ready
+from . import blank, kernel, part, ready
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
@@ -157,7 +157,7 @@ def add_light(below: Any, light: Any, amount: Any, out: Any) -> None:
 
 def joined(kernel_function: Any, top: Pixels, below: Pixels, opacity: float) -> Pixels:
     """Run a pair kernel on two RGBA arrays of one shape."""
-    out = np.empty_like(below, order="C")
+    out = blank(*below.shape)
     kernel_function(ready(top), ready(below), np.float32(opacity), out)
     return out
 

@@ -11,7 +11,7 @@ from numba import prange
 from numpy.typing import NDArray
 
 from ..picture import Picture, Window
-from . import kernel, part, ready
+from . import blank, kernel, part, ready
 
 Pixels = NDArray[np.float32]
 MARGIN = 2
@@ -140,7 +140,7 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, ti
     tint, plain = ready(tint), np.ones_like(tint, np.float32)
     for number, cover in enumerate(covers[1:]):
         fine, at = levels[-1]
-        coarse = np.empty((cover.height, cover.width, fine.shape[2]), np.float32)
+        coarse = blank(cover.height, cover.width, fine.shape[2])
         # the first step down brings the tint along to all that follow
         _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, _gains(cover.width, 1.0, plain if number else tint), coarse)
         levels.append((coarse, cover))
@@ -154,7 +154,7 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, ti
         wanted.append(wanted[-1].scaled(2).grown(1))
     for number in range(len(levels) - 2, -1, -1):
         (fine, at), target = levels[number], wanted[number]
-        result = np.empty((target.height, target.width, pixels.shape[2]), np.float32)
+        result = blank(target.height, target.width, pixels.shape[2])
         _up_add(
             light, target.y0 - 2 * light_at.y0, target.x0 - 2 * light_at.x0, np.float32(gain), fine,
             target.y0 - at.y0, target.x0 - at.x0, _gains(target.width, weights[number], plain if number else tint), result,
@@ -173,7 +173,7 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
     while max(coarse[-1][1].width, coarse[-1][1].height) > 4 + 2 * MARGIN and len(coarse) < 14:
         fine, at = coarse[-1]
         cover = at.scaled(2).grown(MARGIN)
-        down = np.empty((cover.height, cover.width, fine.shape[2]), np.float32)
+        down = blank(cover.height, cover.width, fine.shape[2])
         ones = np.ones(cover.width * fine.shape[2], np.float32)
         _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, ones, down)
         coarse.append((down, cover))
@@ -181,7 +181,7 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
     values = _divided(values)
     for number in range(len(coarse) - 2, -1, -1):
         fine, target = coarse[number]
-        enlarged = np.empty((target.height, target.width, values.shape[2]), np.float32)
+        enlarged = blank(target.height, target.width, values.shape[2])
         none = np.zeros((1, 1, values.shape[2]), np.float32)
         _up_add(
             ready(values), target.y0 - 2 * at.y0, target.x0 - 2 * at.x0, np.float32(1.0),

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, ready
+from . import blank, kernel, ready
 
 Pixels = NDArray[np.float32]
 
@@ -36,7 +36,7 @@ def reduce_area(pixels: Pixels, n: int) -> Pixels:
     """The mean of each n x n block. Both sizes must be whole multiples of n; n = 1 returns the input."""
     if n == 1:
         return pixels
-    out = np.empty((pixels.shape[0] // n, pixels.shape[1] // n, pixels.shape[2]), np.float32)
+    out = blank(pixels.shape[0] // n, pixels.shape[1] // n, pixels.shape[2])
     _area(ready(pixels), n, out)
     return out
 

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part
+from . import blank, kernel, part
 from .vectors import as_float, choose
 
 
@@ -66,7 +66,7 @@ def unpacked(
 
     Outside them each channel has its value of `fills`. `finite`: NaN and infinities become 0.
     """
-    out = np.empty((*shape, planes.shape[0]), np.float32)
+    out = blank(*shape, planes.shape[0])
     top, left = place
     if planes.dtype == np.float16:
         _halves(planes.view(np.uint16), top, left, fills, finite, out)
