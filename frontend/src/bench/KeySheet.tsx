@@ -5,6 +5,7 @@ const KEYS: [string, string][] = [
   ["← →", "one frame back or on"],
   ["Home End", "first and last frame (on the ruler)"],
   ["Alt ← →", "stand on the card behind or in front"],
+  ["Alt Shift ← →", "move the open card back or on"],
   ["B", "before and after the open treatment"],
   ["F", "fit the picture"],
   ["1", "one picture pixel on one screen pixel"],

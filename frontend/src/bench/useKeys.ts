@@ -21,6 +21,17 @@ function walk(by: number): void {
   else if (card) set({ standing: card.id, openCard: card.id, lookingAt: { kind: "picture" } });
 }
 
+/** Move the open card one place towards the front or the back. */
+function move(by: number): void {
+  const { shot, openCard, edit } = now();
+  const cards = cardsOf(shot);
+  const at = cards.findIndex((card) => card.id === openCard);
+  const to = at + by;
+  if (at < 0 || to < 0 || to >= cards.length) return;
+  const before = cards[by > 0 ? to + 1 : to]?.id ?? null;
+  edit([{ op: "move", path: ["build", String(openCard)], before }], `move card ${openCard}`);
+}
+
 /** Chips and the ruler let these keys through; text fields keep theirs. */
 const THROUGH: Options = { enableOnFormTags: ["radio", "slider", "option"] };
 const KEEP: Options = { ...THROUGH, preventDefault: true };
@@ -32,6 +43,8 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("right", () => step(1), THROUGH);
   useHotkeys("alt+left", () => walk(-1), KEEP);
   useHotkeys("alt+right", () => walk(1), KEEP);
+  useHotkeys("alt+shift+left", () => move(-1), KEEP);
+  useHotkeys("alt+shift+right", () => move(1), KEEP);
   useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }), THROUGH);
   useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")), THROUGH);
   useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")), THROUGH);

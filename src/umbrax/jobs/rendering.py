@@ -47,6 +47,10 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
     except UmbraxError as error:
         renders.set_state(database, render_id, "failed", error.payload())
         log.warning("render failed", error=str(error))
+    except Exception:
+        unexpected = UmbraxError("unexpected", "the render stopped for a reason it does not know; look into the worker's log and try again")
+        renders.set_state(database, render_id, "failed", unexpected.payload())
+        log.exception("render failed unexpectedly")
 
 
 def file_of(row: renders.RenderRow, frame: int) -> Path:

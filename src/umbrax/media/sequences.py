@@ -52,7 +52,7 @@ def pattern_of_folder(folder: Path) -> Path:
 
 
 def frame_range(text: str, first: int, last: int) -> list[int]:
-    """Frames from `1001-1048`, `1001`, `1001-1048x2` or commas of these; an empty text means the whole shot."""
+    """Frames from `1001-1048`, `1001`, `1001-1048x2` or commas of these, each once; an empty text means the whole shot."""
     if not text.strip():
         return list(range(first, last + 1))
     frames: list[int] = []
@@ -66,4 +66,4 @@ def frame_range(text: str, first: int, last: int) -> list[int]:
         if end < start or step < 1 or end - start > 1_000_000:
             raise UmbraxError("bad-frames", f"expected frames from low to high, got {piece.strip()!r}")
         frames.extend(range(start, end + 1, step))
-    return frames
+    return list(dict.fromkeys(frames))

@@ -1,18 +1,5 @@
-import {
-  closestCenter,
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
-import {
-  horizontalListSortingStrategy,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-} from "@dnd-kit/sortable";
+import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { Plus } from "lucide-react";
 import type { Card } from "../../api/document";
@@ -27,10 +14,7 @@ import { thumbAddress } from "../viewer/looks";
 /** The cards in order, backmost first: overlapping sheets that each show the picture as it stands after them. */
 export function BuildLine() {
   const { shot, edit } = useSession();
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const cards = cardsOf(shot);
 
   const dropped = ({ active, over }: DragEndEvent) => {
@@ -47,7 +31,14 @@ export function BuildLine() {
     >
       <EndMark text="back" />
       <div className="flex min-w-0 overflow-x-auto pt-[2px] pl-[2px] [scrollbar-width:none]">
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={dropped}
+          accessibility={{
+            screenReaderInstructions: { draggable: "Drag it, or move the open card with Alt Shift ← →." },
+          }}
+        >
           <SortableContext items={cards.map((card) => card.id)} strategy={horizontalListSortingStrategy}>
             {cards.map((card, index) => (
               <Sheet key={card.id} card={card} index={index} />

@@ -2,6 +2,7 @@ import { ChevronDown, ChevronRight, X } from "lucide-react";
 import { useState } from "react";
 import { type Card, type MatteRef, matteOf } from "../../api/document";
 import { boundsOf, type Field, useModels } from "../../api/models";
+import { Button } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { documentOf, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
@@ -57,6 +58,8 @@ export function PicturePart({ card }: { card: Card }) {
 function Lights({ card }: { card: Card }) {
   const models = useModels();
   const contents = useContents();
+  const edit = useSession((s) => s.edit);
+  const path = ["build", card.id, "picture"];
   const source = contents?.sources.find((one) => one.name === card.picture?.source);
   const set = (card.picture?.lights ?? {}) as Record<string, { gain?: unknown }>;
   const names = Object.keys(set).length
@@ -65,7 +68,22 @@ function Lights({ card }: { card: Card }) {
   const gain = models?.light.properties.gain as Field | undefined;
   if (!gain || Object.keys(set).length === 0) {
     return (
-      <p className="py-1 text-[11.5px] text-quiet">All light passes at their rendered strength: {names.join(", ")}.</p>
+      <div className="py-1 text-[11.5px] text-quiet">
+        All light passes at their rendered strength: {names.join(", ")}.
+        {gain && names.length > 0 && (
+          <Button
+            className="mt-1.5"
+            onClick={() =>
+              edit(
+                [{ op: "set", path: [...path, "lights"], value: Object.fromEntries(names.map((name) => [name, {}])) }],
+                `set the lights of ${shownName(card)} one by one`,
+              )
+            }
+          >
+            Set them one by one
+          </Button>
+        )}
+      </div>
     );
   }
   return (
@@ -73,7 +91,7 @@ function Lights({ card }: { card: Card }) {
       {names.map((name) => (
         <AnimatedField
           key={name}
-          path={["build", card.id, "picture", "lights", name, "gain"]}
+          path={[...path, "lights", name, "gain"]}
           name={`gain of ${name}`}
           value={set[name]?.gain}
           field={{ ...gain, title: name }}

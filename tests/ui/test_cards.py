@@ -1,0 +1,168 @@
+"""Working on cards: pictures, cuts, joins, treatments and order, each seen in the picture and kept in the document."""
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+from screen import drawn, open_bench, revision, seen, spot
+
+from umbrax.core.shot import Card
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
+
+
+def card(database: Database, shot: int, number: int, name: str) -> Card:
+    return get_revision(database, shot, number).shot.card(name)
+
+
+def saved(page: Page, number: int) -> None:
+    page.get_by_text(f"revision {number}", exact=False).first.wait_for()
+    drawn(page)
+    assert revision(page) == number
+
+
+def value_at(page: Page, picture: np.ndarray, x: int, y: int) -> np.ndarray:
+    """The mean of a few screen pixels at a pixel of the picture."""
+    box = page.get_by_test_id("stage").bounding_box()
+    assert box
+    left, top = (int(a - b) for a, b in zip(spot(page, x, y), (box["x"], box["y"]), strict=True))
+    return picture[top - 1 : top + 2, left - 1 : left + 2].reshape(-1, 3).mean(axis=0)
+
+
+SLIT, TERRACE = (620, 370), (200, 640)
+
+
+def test_the_lights_of_a_rebuild_are_set_one_by_one(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    before = seen(page)
+    page.get_by_role("region", name="Picture").get_by_role("button").first.click()
+    field = page.get_by_role("textbox", name="emission", exact=True)
+    field.fill("0")
+    field.press("Enter")
+    saved(page, 2)
+    assert card(database, shot, 2, "station").picture.lights["emission"].gain == 0  # type: ignore[union-attr]
+    after = seen(page)
+    assert value_at(page, after, *SLIT).mean() < value_at(page, before, *SLIT).mean() - 40, "the lit slit goes dark"
+    assert np.abs(value_at(page, after, *TERRACE) - value_at(page, before, *TERRACE)).max() < 3
+
+
+def test_a_new_rebuild_offers_its_lights(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name="station rebuilt from its lights").click()
+    saved(page, 2)
+    page.get_by_role("region", name="Picture").get_by_role("button").first.click()
+    page.get_by_role("button", name="Set them one by one").click()
+    saved(page, 3)
+    made = get_revision(database, shot, 3).shot.build[-1]
+    assert set(made.picture.lights) == {"diffuse", "specular", "reflection", "emission", "ambient"}  # type: ignore[union-attr]
+    expect(page.get_by_role("textbox", name="diffuse", exact=True)).to_have_value("1.00")
+
+
+def test_a_card_is_cut_by_a_matte_and_whole_again(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    whole = seen(page)
+    page.get_by_role("button", name="Card station").click()
+    page.get_by_role("region", name="Picture").get_by_role("button", name="none").click()
+    page.get_by_role("menuitem", name="dome").click()
+    saved(page, 2)
+    assert [reference.matte for reference in card(database, shot, 2, "station").cut] == ["dome"]
+    cut = seen(page)
+    drum = (560, 520)
+    assert np.abs(value_at(page, cut, *drum) - value_at(page, whole, *drum)).max() > 15, "the wooden drum is gone"
+    assert np.abs(value_at(page, cut, 470, 300) - value_at(page, whole, 470, 300)).max() < 8, "the dome stays"
+    page.get_by_role("button", name="Take the cut by dome away").click()
+    saved(page, 3)
+    assert np.abs(seen(page) - whole).max() <= 2
+
+
+def test_join_and_opacity(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    over = seen(page)
+    page.get_by_role("button", name="over", exact=False).last.click()
+    page.get_by_role("menuitem", name="screen").click()
+    saved(page, 2)
+    assert card(database, shot, 2, "station").join == "screen"
+    screened = seen(page)
+    assert value_at(page, screened, 560, 520).mean() > value_at(page, over, 560, 520).mean() + 10, "screen brightens"
+    opacity = page.get_by_role("textbox", name="Opacity", exact=True)
+    opacity.fill("0")
+    opacity.press("Enter")
+    saved(page, 3)
+    gone = seen(page)
+    dome = (470, 300)
+    assert value_at(page, gone, *dome).mean() < value_at(page, over, *dome).mean() - 40, "the valley shows where the dome was"
+
+
+def test_a_treatment_is_pointed_at_another_matte_and_switched_off(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    treatments = page.get_by_role("region", name="Treatments")
+    treatments.get_by_role("button", name="Through dome").click()
+    page.get_by_role("menuitem", name="brass").click()
+    saved(page, 2)
+    assert card(database, shot, 2, "station").treatments[0].through.matte == "brass"  # type: ignore[attr-defined]
+    treatments.get_by_role("button", name="Through brass").click()
+    page.get_by_role("menuitem", name="everywhere").click()
+    saved(page, 3)
+    assert card(database, shot, 3, "station").treatments[0].through is None  # type: ignore[attr-defined]
+    treatments.get_by_role("switch", name="grade on").click()
+    saved(page, 4)
+    assert card(database, shot, 4, "station").treatments[0].enabled is False
+    expect(treatments.get_by_role("switch", name="grade on")).to_have_attribute("aria-checked", "false")
+
+
+@pytest.mark.parametrize("by", ["keys", "pointer"])
+def test_cards_are_put_in_another_order(page: Page, server: str, shot: int, database: Database, by: str) -> None:
+    open_bench(page, server, shot)
+    station = page.get_by_role("button", name="Card station")
+    station.click()
+    if by == "keys":
+        page.keyboard.press("Alt+Shift+ArrowLeft")
+    else:
+        start, end = station.bounding_box(), page.get_by_role("button", name="Card shadow").bounding_box()
+        assert start
+        assert end
+        page.mouse.move(start["x"] + 60, start["y"] + 40)
+        page.mouse.down()
+        page.mouse.move(start["x"] + 30, start["y"] + 42, steps=4)
+        page.mouse.move(end["x"] + 30, end["y"] + 42, steps=8)
+        page.mouse.up()
+    saved(page, 2)
+    assert [one.id for one in get_revision(database, shot, 2).shot.build] == ["sky", "station", "shadow", "finish"]
+    if by == "keys":
+        page.keyboard.press("Alt+Shift+ArrowRight")
+        saved(page, 3)
+        assert [one.id for one in get_revision(database, shot, 3).shot.build] == ["sky", "shadow", "station", "finish"]
+
+
+def test_a_card_is_duplicated_with_its_treatments(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    page.get_by_role("button", name="Duplicate the card").click()
+    saved(page, 2)
+    build = get_revision(database, shot, 2).shot.build
+    assert [one.id for one in build] == ["sky", "shadow", "station", "station copy", "finish"]
+    ids = [t.id for one in build for t in one.treatments]
+    assert len(ids) == len(set(ids))
+    assert build[3].treatments[0].model_dump(exclude={"id"}) == build[2].treatments[0].model_dump(exclude={"id"})
+
+
+def test_channels_and_viewer_exposure_are_for_looking_only(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    plain = seen(page)
+    field = page.get_by_role("textbox", name="Viewer exposure")
+    field.fill("2")
+    field.press("Enter")
+    drawn(page)
+    assert value_at(page, seen(page), *TERRACE).mean() > value_at(page, plain, *TERRACE).mean() + 30
+    field.fill("0")
+    field.press("Enter")
+    page.get_by_role("button", name="picture so far").click()
+    page.get_by_role("menuitem", name="red", exact=True).click()
+    drawn(page)
+    red = seen(page)
+    assert np.abs(red[..., 0] - red[..., 2])[200:300, 200:400].max() <= 3, "one channel is grey"
+    assert value_at(page, red, *TERRACE)[0] == pytest.approx(value_at(page, plain, *TERRACE)[0], abs=4)
+    assert revision(page) == 1
