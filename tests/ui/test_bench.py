@@ -37,7 +37,7 @@ def document(database: Database, shot: int, number: int) -> Shot:
 def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
     tile = page.get_by_role("link", name="Dome at dusk").first
     image = tile.locator("img")
-    expect(image).to_be_visible()
+    expect(image).to_be_visible(timeout=30000)
     page.wait_for_function("i => i.complete && i.naturalWidth === 640", arg=image.element_handle(), timeout=30000)
     tile.click()
     drawn(page)
