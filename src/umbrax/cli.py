@@ -191,16 +191,19 @@ def main() -> None:
     try:
         app(standalone_mode=False)
     except UmbraxError as error:
-        if "--json" in sys.argv:
-            _print_json({"error": error.payload()})
-        typer.echo(f"umbrax: {error}", err=True)
-        sys.exit(1)
+        _fail(error)
     except typer.Exit as stop:
         sys.exit(stop.exit_code)
     except (typer.Abort, KeyboardInterrupt):
         sys.exit(130)
     except Exception as error:
-        if hasattr(error, "format_message"):
-            typer.echo(f"umbrax: {error.format_message()}", err=True)
-            sys.exit(1)
-        raise
+        if not hasattr(error, "format_message"):
+            raise
+        _fail(UmbraxError("bad-command", error.format_message()))
+
+
+def _fail(error: UmbraxError) -> None:
+    if "--json" in sys.argv:
+        _print_json({"error": error.payload()})
+    typer.echo(f"umbrax: {error}", err=True)
+    sys.exit(1)

@@ -10,6 +10,7 @@ from foreign import write
 from umbrax.core.errors import UmbraxError
 from umbrax.core.shot import Source
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.listing import list_passes
 from umbrax.media.reader import MediaReader
 from umbrax.media.sequences import frame_range, frames_of, path_of_frame, pattern_of_folder
 
@@ -37,6 +38,17 @@ def test_truncated_exr(tmp_path: Path, size: int) -> None:
     path = tmp_path / "cut.exr"
     path.write_bytes(data[:size])
     assert "'cut.exr'" in refused(path, tmp_path)
+
+
+@pytest.mark.parametrize("share", [0.3, 0.7, 0.98])
+def test_listing_a_file_that_was_cut_off_says_so(tmp_path: Path, share: float) -> None:
+    path = good(tmp_path)
+    assert list_passes(str(path))["passes"]
+    data = path.read_bytes()
+    path.write_bytes(data[: int(len(data) * share)])
+    with pytest.raises(UmbraxError) as told:
+        list_passes(str(path))
+    assert told.value.code == "bad-file"
 
 
 def test_text_named_exr(tmp_path: Path) -> None:

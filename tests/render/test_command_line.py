@@ -141,6 +141,8 @@ def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path) -> None:
         assert "Traceback" not in made.stderr + made.stdout
     assert not Path(out).exists()
     assert not list(place.glob(".never*"))
+    for words in (["render", shot], ["nonsense"], ["passes", "--frames"]):
+        assert json.loads(umbrax(*words, "--json", state=place).stdout)["error"]["code"] == "bad-command"
     told = json.loads(umbrax("render", shot, "--frames", "1010", "--out", out, "--json", state=place).stdout)["error"]
     assert told["code"] == "missing-frame"
     assert told["frame"] == 1010

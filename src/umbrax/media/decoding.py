@@ -26,6 +26,26 @@ def decode(info: FileInfo) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
         source.close()
 
 
+def check_end(info: FileInfo) -> None:
+    """Read the last rows of every part: a file that was cut off is refused without decoding it whole."""
+    path = Path(info.path)
+    source = open_input(path)
+    try:
+        for part in sorted({p.part for p in info.passes}):
+            channels = _channels(source, part)
+            spec = source.spec()
+            end = spec.y + spec.height
+            if spec.tile_width:
+                start = spec.y + (spec.height - 1) // spec.tile_height * spec.tile_height
+                pixels = source.read_tiles(part, 0, spec.x, spec.x + spec.width, start, end, spec.z, spec.z + 1, 0, channels, "float")
+            else:
+                pixels = source.read_scanlines(part, 0, end - 1, end, spec.z, 0, channels, "float")
+            if pixels is None:
+                raise bad_file(path, source.geterror() or "it is cut off")
+    finally:
+        source.close()
+
+
 def read_picture(path: Path) -> Picture:
     """The first pass of a file as it is written, as floats."""
     info = inspect(path)

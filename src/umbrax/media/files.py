@@ -98,7 +98,7 @@ def open_input(path: Path) -> Any:
     if not path.exists():
         raise UmbraxError(
             "missing-file",
-            f"there is no file {path.name!r} in {path.parent.name or '/'!r}; check the path or the frame range",
+            f"there is no file {path.name!r} in {str(path.parent)!r}; check the path or the frame range",
             where=Where(file=str(path)),
         )
     if not path.is_file():

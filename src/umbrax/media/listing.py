@@ -5,6 +5,7 @@ from typing import Any
 
 from umbrax.core.errors import UmbraxError
 
+from .decoding import check_end
 from .files import FileInfo, FilePass, inspect
 from .sequences import frames_of, is_pattern, path_of_frame, pattern_of_folder
 
@@ -15,14 +16,20 @@ def list_passes(name: str) -> dict[str, Any]:
     if path.is_dir():
         path = pattern_of_folder(path)
     if not is_pattern(path.name):
-        return describe(inspect(path)) | {"file": name, "frames": None, "missing": []}
+        return describe(_whole(path)) | {"file": name, "frames": None, "missing": []}
     frames = frames_of(path)
     if not frames:
         raise UmbraxError("missing-file", f"no file matches {str(path)!r}; check the folder and the frame numbers")
     first, last = frames[0], frames[-1]
     missing = sorted(set(range(first, last + 1)) - set(frames))
-    info = inspect(Path(path_of_frame(str(path), first)))
+    info = _whole(Path(path_of_frame(str(path), first)))
     return describe(info) | {"file": str(path), "frames": [first, last], "missing": missing}
+
+
+def _whole(path: Path) -> FileInfo:
+    info = inspect(path)
+    check_end(info)
+    return info
 
 
 def describe(info: FileInfo) -> dict[str, Any]:

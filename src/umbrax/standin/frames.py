@@ -91,14 +91,17 @@ def _tiles(boxes: NDArray[np.float64], camera: tuple[NDArray, ...], width: int, 
     eye, right, up, forward, size = camera
     rows, columns = -(-height // TILE), -(-width // TILE)
     lists: list[list[list[int]]] = [[[] for _ in range(columns)] for _ in range(rows)]
-    for number, box in enumerate(boxes):
+    middle = (boxes[:, :3] + boxes[:, 3:]) / 2
+    # near things first: what lies behind their hits is not looked at
+    for number in np.argsort(np.linalg.norm(middle - eye, axis=1), kind="stable"):
+        box = boxes[number]
         corners = np.array([np.where(pick, box[3:], box[:3]) for pick in np.ndindex(2, 2, 2)]) - eye
         away = np.maximum(corners @ forward, 1e-3)
         px = (corners @ right / away / size[0] + 1) / 2 * width
         py = (1 - corners @ up / away / size[1]) / 2 * height
         for row in lists[max(0, int(py.min() - 1) // TILE) : max(0, int(py.max() + 1) // TILE + 1)]:
             for tile in row[max(0, int(px.min() - 1) // TILE) : max(0, int(px.max() + 1) // TILE + 1)]:
-                tile.append(number)
+                tile.append(int(number))
     table = np.full((rows, columns, len(boxes) + 1), -1, np.int64)
     for y, x in np.ndindex(rows, columns):
         table[y, x, : len(lists[y][x])] = lists[y][x]
@@ -130,7 +133,7 @@ def render(
     side = np.cross(facing, (0.0, 1.0, 0.0))
     side /= np.linalg.norm(side)
     axes = np.array([side, np.cross(side, facing)]) * scene.light_size
-    lights = np.zeros((height, width, len(LIGHTS), 3), np.float32)
+    lights = np.zeros((len(LIGHTS), height, width, 3), np.float32)
     alpha, shadow = np.zeros((height, width), np.float32), np.ones((height, width), np.float32)
     depth = np.full((height, width), np.inf, np.float32)
     normals = np.zeros((height, width, 3), np.float32)
@@ -147,8 +150,7 @@ def render(
         np.array([(gains or {}).get(name, 1.0) for name in objects], np.float64), seed,
         lights, alpha, shadow, depth, normals, seen, counts, surfaces, surface_counts,
     )  # fmt: skip
-    planes = {name: np.ascontiguousarray(lights[:, :, i]) for i, name in enumerate(LIGHTS)}
-    return Frame(scene, planes, alpha, shadow, depth, normals, seen, counts, surfaces, surface_counts)
+    return Frame(scene, dict(zip(LIGHTS, lights, strict=True)), alpha, shadow, depth, normals, seen, counts, surfaces, surface_counts)
 
 
 def _material_table(scene: Scene) -> NDArray[np.float64]:

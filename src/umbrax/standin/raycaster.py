@@ -42,15 +42,18 @@ def _inside(clips: Any, i: Any, x: Any, y: Any, z: Any) -> Any:
 
 
 @_jit
-def _hit_thing(i: Any, shapes: Any, inverses: Any, clips: Any, o: Any, d: Any, nearest: Any, normal: Any) -> Any:
+def _hit_thing(
+    i: Any, shapes: Any, inverses: Any, clips: Any, o0: Any, o1: Any, o2: Any, d0: Any, d1: Any, d2: Any, nearest: Any, normal: Any
+) -> Any:  # fmt: skip
     """Distance along the ray to a primitive, or FAR; the local normal is left in `normal[1]`."""
     shape = shapes[i]
-    ox = inverses[i, 0, 0] * o[0] + inverses[i, 0, 1] * o[1] + inverses[i, 0, 2] * o[2] + inverses[i, 0, 3]
-    oy = inverses[i, 1, 0] * o[0] + inverses[i, 1, 1] * o[1] + inverses[i, 1, 2] * o[2] + inverses[i, 1, 3]
-    oz = inverses[i, 2, 0] * o[0] + inverses[i, 2, 1] * o[1] + inverses[i, 2, 2] * o[2] + inverses[i, 2, 3]
-    dx = inverses[i, 0, 0] * d[0] + inverses[i, 0, 1] * d[1] + inverses[i, 0, 2] * d[2]
-    dy = inverses[i, 1, 0] * d[0] + inverses[i, 1, 1] * d[1] + inverses[i, 1, 2] * d[2]
-    dz = inverses[i, 2, 0] * d[0] + inverses[i, 2, 1] * d[1] + inverses[i, 2, 2] * d[2]
+    m00, m01, m02 = inverses[i, 0, 0], inverses[i, 0, 1], inverses[i, 0, 2]
+    m10, m11, m12 = inverses[i, 1, 0], inverses[i, 1, 1], inverses[i, 1, 2]
+    m20, m21, m22 = inverses[i, 2, 0], inverses[i, 2, 1], inverses[i, 2, 2]
+    ox = m00 * o0 + m01 * o1 + m02 * o2 + inverses[i, 0, 3]
+    oy = m10 * o0 + m11 * o1 + m12 * o2 + inverses[i, 1, 3]
+    oz = m20 * o0 + m21 * o1 + m22 * o2 + inverses[i, 2, 3]
+    dx, dy, dz = m00 * d0 + m01 * d1 + m02 * d2, m10 * d0 + m11 * d1 + m12 * d2, m20 * d0 + m21 * d1 + m22 * d2
     best = FAR
     if shape == 0 or shape == 1 or shape == 3:
         if shape == 0:
@@ -121,13 +124,13 @@ def _inverse(value: Any) -> Any:
 
 
 @_jit
-def _meets(boxes: Any, i: Any, margin: Any, o: Any, qx: Any, qy: Any, qz: Any, nearest: Any) -> Any:
+def _meets(boxes: Any, i: Any, margin: Any, o0: Any, o1: Any, o2: Any, qx: Any, qy: Any, qz: Any, nearest: Any) -> Any:
     """Whether a ray (qx, qy, qz: one over its direction) meets a box, grown by a margin, before `nearest` (slabs)."""
-    a, b = (boxes[i, 0] - margin - o[0]) * qx, (boxes[i, 3] + margin - o[0]) * qx
+    a, b = (boxes[i, 0] - margin - o0) * qx, (boxes[i, 3] + margin - o0) * qx
     low, high = max(0.0, min(a, b)), min(nearest, max(a, b))
-    a, b = (boxes[i, 1] - margin - o[1]) * qy, (boxes[i, 4] + margin - o[1]) * qy
+    a, b = (boxes[i, 1] - margin - o1) * qy, (boxes[i, 4] + margin - o1) * qy
     low, high = max(low, min(a, b)), min(high, max(a, b))
-    a, b = (boxes[i, 2] - margin - o[2]) * qz, (boxes[i, 5] + margin - o[2]) * qz
+    a, b = (boxes[i, 2] - margin - o2) * qz, (boxes[i, 5] + margin - o2) * qz
     return max(low, min(a, b)) <= min(high, max(a, b))
 
 
@@ -135,12 +138,13 @@ def _meets(boxes: Any, i: Any, margin: Any, o: Any, qx: Any, qy: Any, qz: Any, n
 def _closest(o: Any, d: Any, some: Any, boxes: Any, shapes: Any, inverses: Any, clips: Any, normal: Any) -> Any:
     """(thing, distance) of the nearest hit among some things, (-1, FAR) for none; its local normal is in `normal[0]`."""
     best, nearest = -1, FAR
-    qx, qy, qz = _inverse(d[0]), _inverse(d[1]), _inverse(d[2])
+    o0, o1, o2, d0, d1, d2 = o[0], o[1], o[2], d[0], d[1], d[2]
+    qx, qy, qz = _inverse(d0), _inverse(d1), _inverse(d2)
     for i in some:
         if i < 0:
             break
-        if _meets(boxes, i, 0.0, o, qx, qy, qz, nearest):
-            t = _hit_thing(i, shapes, inverses, clips, o, d, nearest, normal)
+        if _meets(boxes, i, 0.0, o0, o1, o2, qx, qy, qz, nearest):
+            t = _hit_thing(i, shapes, inverses, clips, o0, o1, o2, d0, d1, d2, nearest, normal)
             if t < nearest:
                 best, nearest = i, t
                 normal[0, 0], normal[0, 1], normal[0, 2] = normal[1, 0], normal[1, 1], normal[1, 2]
@@ -149,11 +153,15 @@ def _closest(o: Any, d: Any, some: Any, boxes: Any, shapes: Any, inverses: Any, 
 
 @_jit
 def _blocked(o: Any, d: Any, far: Any, some: Any, boxes: Any, shapes: Any, inverses: Any, clips: Any, normal: Any) -> Any:
-    qx, qy, qz = _inverse(d[0]), _inverse(d[1]), _inverse(d[2])
+    o0, o1, o2, d0, d1, d2 = o[0], o[1], o[2], d[0], d[1], d[2]
+    qx, qy, qz = _inverse(d0), _inverse(d1), _inverse(d2)
     for i in some:
         if i < 0:
             break
-        if _meets(boxes, i, 0.0, o, qx, qy, qz, far) and _hit_thing(i, shapes, inverses, clips, o, d, far, normal) < FAR:
+        if (
+            _meets(boxes, i, 0.0, o0, o1, o2, qx, qy, qz, far)
+            and _hit_thing(i, shapes, inverses, clips, o0, o1, o2, d0, d1, d2, far, normal) < FAR
+        ):
             return True
     return False
 
@@ -167,7 +175,16 @@ def _light_radius(axes: Any) -> Any:
 
 
 @_jit
-def _may_shade(at: Any, spread: Any, light_at: Any, light_radius: Any, boxes: Any, scratch: Any, some: Any) -> None:
+def _shade_margin(boxes: Any, i: Any, at: Any, spread: Any, light_radius: Any, far: Any) -> Any:
+    """How much wider than a line the way from a patch to the light is where it passes a box."""
+    reach = 0.0
+    for k in range(3):
+        reach += max(abs(boxes[i, k] - at[k]), abs(boxes[i, k + 3] - at[k])) ** 2
+    return spread + light_radius * min(1.0, np.sqrt(reach) / far)
+
+
+@_jit
+def _may_shade(at: Any, spread: Any, light_at: Any, light_radius: Any, groups: Any, spans: Any, boxes: Any, scratch: Any, some: Any) -> None:
     """List the things that can stand between a patch of ground and any part of the light."""
     to, count = scratch[2], 0
     far = 0.0
@@ -177,14 +194,14 @@ def _may_shade(at: Any, spread: Any, light_at: Any, light_radius: Any, boxes: An
     far = np.sqrt(far)
     for k in range(3):
         to[k] /= far
-    for i in range(boxes.shape[0]):
-        reach = 0.0
-        for k in range(3):
-            reach += max(abs(boxes[i, k] - at[k]), abs(boxes[i, k + 3] - at[k])) ** 2
-        margin = spread + light_radius * min(1.0, np.sqrt(reach) / far)
-        if _meets(boxes, i, margin, at, _inverse(to[0]), _inverse(to[1]), _inverse(to[2]), far):
-            some[count] = i
-            count += 1
+    qx, qy, qz = _inverse(to[0]), _inverse(to[1]), _inverse(to[2])
+    for g in range(groups.shape[0]):
+        if not _meets(groups, g, _shade_margin(groups, g, at, spread, light_radius, far), at[0], at[1], at[2], qx, qy, qz, far):
+            continue
+        for i in range(spans[g, 0], spans[g, 1]):
+            if _meets(boxes, i, _shade_margin(boxes, i, at, spread, light_radius, far), at[0], at[1], at[2], qx, qy, qz, far):
+                some[count] = i
+                count += 1
     if count < some.shape[0]:
         some[count] = -1
 
@@ -205,7 +222,7 @@ def _ground(x: Any, y: Any, width: Any, height: Any, eye: Any, right: Any, up: A
 @_jit
 def _shading_of_pixel(
     x: Any, y: Any, width: Any, height: Any, eye: Any, right: Any, up: Any, forward: Any, size: Any, light_at: Any,
-    light_axes: Any, boxes: Any, scratch: Any, some: Any,
+    light_radius: Any, groups: Any, spans: Any, boxes: Any, scratch: Any, some: Any,
 ) -> Any:  # fmt: skip
     """List the things that can shade any point of the ground seen in one pixel; all of them at the horizon.
 
@@ -224,7 +241,7 @@ def _shading_of_pixel(
         for i in range(some.shape[0]):
             some[i] = i
     else:
-        _may_shade(centre, spread, light_at, _light_radius(light_axes), boxes, scratch, some)
+        _may_shade(centre, spread, light_at, light_radius, groups, spans, boxes, scratch, some)
     return some[0] >= 0
 
 
@@ -314,7 +331,7 @@ def _mirror(
         there[k] = at[k] + 1e-3 * n[k]
     count = 0
     for g in range(groups.shape[0]):
-        if _meets(groups, g, 0.0, there, _inverse(mirrored[0]), _inverse(mirrored[1]), _inverse(mirrored[2]), FAR):
+        if _meets(groups, g, 0.0, there[0], there[1], there[2], _inverse(mirrored[0]), _inverse(mirrored[1]), _inverse(mirrored[2]), FAR):
             for i in range(spans[g, 0], spans[g, 1]):
                 some[count] = i
                 count += 1
@@ -336,6 +353,38 @@ def _mirror(
 
 
 @_jit
+def _reaches(eye: Any, boxes: Any) -> Any:
+    """How far the farthest corner of each box is from the eye."""
+    reach = np.empty(boxes.shape[0])
+    for i in range(boxes.shape[0]):
+        total = 0.0
+        for k in range(3):
+            total += max(abs(boxes[i, k] - eye[k]), abs(boxes[i, k + 3] - eye[k])) ** 2
+        reach[i] = np.sqrt(total)
+    return reach
+
+
+@_jit
+def _seen_in_pixel(
+    x: Any, y: Any, width: Any, height: Any, eye: Any, right: Any, up: Any, forward: Any, size: Any, some: Any, boxes: Any,
+    reaches: Any, d: Any, seen: Any,
+) -> None:  # fmt: skip
+    """List those of some things whose box, grown by what a pixel covers at its far end, the pixel's middle ray meets."""
+    u, v = (x + 0.5) / width * 2 - 1, 1 - (y + 0.5) / height * 2
+    for k in range(3):
+        d[k] = forward[k] + u * size[0] * right[k] + v * size[1] * up[k]
+    qx, qy, qz = _inverse(d[0]), _inverse(d[1]), _inverse(d[2])
+    wide, count = 1.5 * max(size[0] / width, size[1] / height), 0
+    for i in some:
+        if i < 0:
+            break
+        if _meets(boxes, i, reaches[i] * wide, eye[0], eye[1], eye[2], qx, qy, qz, FAR):
+            seen[count] = i
+            count += 1
+    seen[count] = -1
+
+
+@_jit
 def _count(kinds: Any, counts: Any, kind: Any, more: Any) -> None:
     for slot in range(kinds.shape[0]):
         if counts[slot] == 0 or kinds[slot] == kind:
@@ -353,13 +402,15 @@ def cast(
 ) -> None:  # fmt: skip
     """Fill the planes of one frame. `size` = (tan of half the view angle across, the same down)."""
     height, width = alpha.shape
-    light_radius = _light_radius(light_axes)
-    for y in prange(height):
+    light_radius, reaches = _light_radius(light_axes), _reaches(eye, boxes)
+    for line in prange(height):
+        y = (line * 389) % height  # far apart one after the other: the threads get the same share of sky
         o, d, at, n = np.empty(3), np.empty(3), np.empty(3), np.empty(3)
         hit_normal, scratch, out, bounce = np.empty((2, 3)), np.empty((8, 3)), np.zeros((5, 3)), np.zeros((5, 3))
         lamp, mirrored, there, other = np.empty(3), np.empty(3), np.empty(3), np.empty(3)
         shading, near_hit = np.empty(boxes.shape[0], np.int64), np.empty(boxes.shape[0], np.int64)
         anchor, seen_there = np.empty(3), np.empty(boxes.shape[0] + 1, np.int64)
+        some = np.empty(boxes.shape[0] + 1, np.int64)
         slot_thing, slot_hits, slot_shaded = (
             np.empty(MOST, np.int64),
             np.empty(MOST, np.int64),
@@ -367,12 +418,12 @@ def cast(
         )
         slot_light, slot_lit = np.empty((MOST, 5, 3)), np.empty(MOST)
         for x in range(width):
-            some = tiles[y // tile, x // tile]
+            _seen_in_pixel(x, y, width, height, eye, right, up, forward, size, tiles[y // tile, x // tile], boxes, reaches, d, some)
             hits, lit, caught, nearest_depth, listed, slots = 0, 0.0, 0, FAR, False, 0
             if some[0] < 0:
                 listed = True
-                if not _shading_of_pixel(x, y, width, height, eye, right, up, forward, size, light_at, light_axes,
-                                         boxes, scratch, shading):  # fmt: skip
+                if not _shading_of_pixel(x, y, width, height, eye, right, up, forward, size, light_at, light_radius,
+                                         groups, spans, boxes, scratch, shading):  # fmt: skip
                     continue
             for j in range(SAMPLES):
                 s = (j * 7 + 3) % SAMPLES
@@ -417,8 +468,8 @@ def cast(
                 if on_ground:  # the terrace holds out what lies under it
                     if not listed:
                         listed = True
-                        _shading_of_pixel(x, y, width, height, eye, right, up, forward, size, light_at, light_axes,
-                                          boxes, scratch, shading)  # fmt: skip
+                        _shading_of_pixel(x, y, width, height, eye, right, up, forward, size, light_at, light_radius,
+                                          groups, spans, boxes, scratch, shading)  # fmt: skip
                     at[0], at[1], at[2] = gx, 1e-3, gz
                     far = 0.0
                     for k in range(3):
@@ -438,7 +489,7 @@ def cast(
                     apart += (at[k] - anchor[k]) ** 2
                 if hits == 1 or apart > PATCH * PATCH:
                     anchor[:] = at
-                    _may_shade(at, PATCH + 2e-3, light_at, light_radius, boxes, scratch, near_hit)
+                    _may_shade(at, PATCH + 2e-3, light_at, light_radius, groups, spans, boxes, scratch, near_hit)
                 slot_lit[slot] += _shade(thing, at, n, d, lamp, light_colour, sky_colour, materials, material_of, inverses,
                                          near_hit, boxes, shapes, clips, scratch, out)  # fmt: skip
                 _mirror(thing, at, n, d, lamp, light_colour, sky_colour, materials, material_of, inverses, every, groups, spans,
@@ -455,7 +506,7 @@ def cast(
                 lit += slot_lit[slot] * share
                 for p in range(5):
                     for k in range(3):
-                        lights[y, x, p, k] += slot_light[slot, p, k] * share * gains[name] / SAMPLES
+                        lights[p, y, x, k] += slot_light[slot, p, k] * share * gains[name] / SAMPLES
                 _count(objects[y, x], object_counts[y, x], name, slot_hits[slot])
                 _count(surfaces[y, x], surface_counts[y, x], kind, slot_hits[slot])
             alpha[y, x] = hits / SAMPLES
