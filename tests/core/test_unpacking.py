@@ -1,8 +1,9 @@
-"""Planes of halves and floats become the pixels they stand for."""
+"""Planes of halves and floats become the pixels they stand for, and floats become the nearest halves."""
 
 import numpy as np
 import pytest
 
+from umbrax.core.kernels.packing import halves
 from umbrax.core.kernels.unpacking import unpacked
 
 
@@ -34,3 +35,15 @@ def test_what_is_not_finite_becomes_nothing_where_asked(dtype: type) -> None:
     kept = unpacked(planes, (0, 1), fills, (1, 6), False)[0, :, 0]
     assert np.isnan(kept[1])
     assert np.isinf(kept[[0, 2, 3, 5]]).all()
+
+
+def test_floats_become_the_halves_that_numpy_rounds_to() -> None:
+    every = np.arange(65536, dtype=np.uint16).view(np.float16).astype(np.float32)
+    finite = np.sort(every[np.isfinite(every)])
+    ties = (finite[:-1] + finite[1:]) / 2
+    outside = np.array([1e-9, -1e-9, 65519, 65520, 1e9, -1e30], np.float32)
+    values = np.concatenate([every, ties, np.nextafter(ties, np.float32(np.inf)), np.nextafter(ties, np.float32(-np.inf)), outside])
+    with np.errstate(over="ignore", invalid="ignore"):
+        expected = values.astype(np.float16)
+    assert np.array_equal(halves(values), expected, equal_nan=True)
+    assert halves(values[:70].reshape(7, 10)[:, ::3]).shape == (7, 4)

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.colour import exact_codes
 from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.kernels.packing import halves
 
 PixelType = Literal["half", "float", "8", "16"]
 TYPES: dict[str, tuple[PixelType, ...]] = {
@@ -37,7 +38,7 @@ def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, a
     """Write RGBA light or a one-channel matte `float32[h, w, 4 or 1]`; mattes never get the view transform."""
     exr = path.suffix.lower() == ".exr"
     if exr:
-        data: NDArray[Any] = pixels.astype(np.float16 if kind == "half" else np.float32)
+        data: NDArray[Any] = halves(pixels) if kind == "half" else pixels.astype(np.float32)
         names: tuple[str, ...] = ("R", "G", "B", "A") if pixels.shape[2] == 4 else ("Y",)
     else:
         top = 255 if kind == "8" else 65535

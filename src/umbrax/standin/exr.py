@@ -10,6 +10,7 @@ import numpy as np
 import OpenEXR
 from numpy.typing import NDArray
 
+from umbrax.core.kernels.packing import halves
 from umbrax.core.mattes.hashing import id_of_name, murmur3
 
 from .coverage import ranked
@@ -19,20 +20,20 @@ from .raycaster import SAMPLES
 
 def channels_of(frame: Frame) -> dict[str, NDArray[Any]]:
     """Every channel of a frame by its full name, in its own type."""
-    alpha = frame.alpha.astype(np.float16)
+    alpha = halves(frame.alpha)
     channels: dict[str, NDArray[Any]] = {}
     for name, light in [("", frame.beauty), *((f"{light}.", frame.lights[light]) for light in LIGHTS)]:
         for index, letter in enumerate("RGB"):
-            channels[name + letter] = light[..., index].astype(np.float16)
+            channels[name + letter] = halves(light[..., index])
         channels[f"{name}A"] = alpha
-    channels["shadow.Y"] = frame.shadow.astype(np.float16)
+    channels["shadow.Y"] = halves(frame.shadow)
     channels["depth.Z"] = frame.depth
     for index, letter in enumerate("XYZ"):
-        channels[f"normal.{letter}"] = frame.normal[..., index].astype(np.float16)
+        channels[f"normal.{letter}"] = halves(frame.normal[..., index])
     channels["object_index.Y"] = _index(frame.objects, frame.object_counts, len(frame.scene.objects))
     channels["material_index.Y"] = _index(frame.surfaces, frame.surface_counts, len(frame.scene.materials))
     for letter, materials in zip("RGB", (("white_enamel",), ("brass", "lamp_glass", "lit_room"), ("wood", "steel", "stone")), strict=True):
-        channels[f"rgb_matte.{letter}"] = frame.material_coverage(*materials).astype(np.float16)
+        channels[f"rgb_matte.{letter}"] = halves(frame.material_coverage(*materials))
     channels |= id_channels("object_ids", frame.scene.objects, frame.objects, frame.object_counts)
     channels |= id_channels("material_ids", list(frame.scene.materials), frame.surfaces, frame.surface_counts)
     return channels

@@ -28,6 +28,15 @@ def _as_float(typing: Any, value: Any) -> Any:
     return types.float32(value), code
 
 
+def _as_half(typing: Any, value: Any) -> Any:
+    """The bits of the half float nearest to a float."""
+
+    def code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+        return builder.bitcast(builder.fptrunc(args[0], ir.HalfType()), ir.IntType(16))
+
+    return types.uint16(types.float32), code
+
+
 def _weigh_pixels(typing: Any, row: Any, at: Any, weights: Any, first: Any, count: Any, out: Any, to: Any) -> Any:
     """out[to : to + 4] = sum over t < count of the four weights[first + 4 t ...] x the four row[at + 4 t ...].
 
@@ -69,5 +78,6 @@ def _eight(builder: Any, pointer: Any, place: Any) -> Any:
 
 
 as_float: Any = intrinsic(_as_float)
+as_half: Any = intrinsic(_as_half)
 choose: Any = intrinsic(_choose)
 weigh_pixels: Any = intrinsic(_weigh_pixels)
