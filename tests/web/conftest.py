@@ -30,9 +30,9 @@ def client(settings: Settings, demo: Path) -> FlaskClient:
 @pytest.fixture
 def shot_id(client: FlaskClient, database: Database, request: pytest.FixtureRequest) -> int:
     """A fresh shot a test, a copy of the demo's."""
-    shot = shots.get_revision(database, 1, 1).shot.model_copy(update={"name": request.node.name[:60]})
-    row = next(s for s in shots.list_shows(database) if s.name == "Ridge Observatory")
-    made = shots.add_shot(database, row.id, shot)
+    demo = next(row for row in shots.list_shots(database) if row.name == "Dome at dusk")
+    shot = shots.get_revision(database, demo.id, 1).shot.model_copy(update={"name": request.node.name[:60]})
+    made = shots.add_shot(database, demo.show_id, shot)
     assert made is not None
     return made
 
