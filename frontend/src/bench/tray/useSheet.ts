@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { CSSProperties } from "react";
+import type { Contents } from "../../api/client";
 import { useSession } from "../session";
 import { useContents } from "../useContents";
 
@@ -13,13 +14,8 @@ export function useSheet(part: "passes" | "mattes"): (index: number) => CSSPrope
   const query = useQuery({
     queryKey: ["sheet", shotId, part, key],
     queryFn: async (): Promise<Sheet> => {
-      const { shot, frame } = useSession.getState();
-      const order = new URLSearchParams({
-        revision: String(contents?.revision ?? shot?.revision),
-        frame: String(contents?.frame ?? frame),
-        part,
-        key: key ?? "",
-      });
+      const { revision, frame } = contents as Contents;
+      const order = new URLSearchParams({ revision: String(revision), frame: String(frame), part, key: String(key) });
       const response = await fetch(`/api/shots/${shotId}/sheet?${order}`);
       if (!response.ok) throw new Error("the contact sheet could not be made");
       const number = (name: string) => Number(response.headers.get(name) ?? 1);

@@ -87,9 +87,8 @@ class Lookup:
     shift: np.uint32
 
     def places(self, name: int) -> tuple[int, int]:
-        return int(name * int(self.factors[0]) & 0xFFFFFFFF) >> int(self.shift), int(name * int(self.factors[1]) & 0xFFFFFFFF) >> int(
-            self.shift
-        )
+        first, second = (int(name * int(factor) & 0xFFFFFFFF) >> int(self.shift) for factor in self.factors)
+        return first, second
 
 
 @lru_cache(maxsize=64)
@@ -115,7 +114,7 @@ def _filled(lookup: Lookup, wanted: dict[int, int]) -> bool:
     for name in wanted:
         at = lookup.places(name)[0]
         for _ in range(64):
-            name, pushed = name, held.get(at)
+            pushed = held.get(at)
             held[at] = name
             if pushed is None:
                 break
