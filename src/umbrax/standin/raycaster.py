@@ -175,12 +175,18 @@ def _light_radius(axes: Any) -> Any:
 
 
 @_jit
+def _reach(boxes: Any, i: Any, at: Any) -> Any:
+    """How far the farthest corner of a box is from a point."""
+    total = 0.0
+    for k in range(3):
+        total += max(abs(boxes[i, k] - at[k]), abs(boxes[i, k + 3] - at[k])) ** 2
+    return np.sqrt(total)
+
+
+@_jit
 def _shade_margin(boxes: Any, i: Any, at: Any, spread: Any, light_radius: Any, far: Any) -> Any:
     """How much wider than a line the way from a patch to the light is where it passes a box."""
-    reach = 0.0
-    for k in range(3):
-        reach += max(abs(boxes[i, k] - at[k]), abs(boxes[i, k + 3] - at[k])) ** 2
-    return spread + light_radius * min(1.0, np.sqrt(reach) / far)
+    return spread + light_radius * min(1.0, _reach(boxes, i, at) / far)
 
 
 @_jit
@@ -354,13 +360,9 @@ def _mirror(
 
 @_jit
 def _reaches(eye: Any, boxes: Any) -> Any:
-    """How far the farthest corner of each box is from the eye."""
     reach = np.empty(boxes.shape[0])
     for i in range(boxes.shape[0]):
-        total = 0.0
-        for k in range(3):
-            total += max(abs(boxes[i, k] - eye[k]), abs(boxes[i, k + 3] - eye[k])) ** 2
-        reach[i] = np.sqrt(total)
+        reach[i] = _reach(boxes, i, eye)
     return reach
 
 
