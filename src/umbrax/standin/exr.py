@@ -13,9 +13,10 @@ from numpy.typing import NDArray
 from umbrax.core.kernels.packing import halves
 from umbrax.core.mattes.hashing import id_of_name, murmur3
 
+from .casting.packets import SAMPLES
 from .coverage import ranked
 from .frames import LIGHTS, RANKS, Frame
-from .raycaster import SAMPLES
+from .scene import Scene
 
 
 def channels_of(frame: Frame) -> dict[str, NDArray[Any]]:
@@ -30,25 +31,41 @@ def channels_of(frame: Frame) -> dict[str, NDArray[Any]]:
     channels["depth.Z"] = frame.depth
     for index, letter in enumerate("XYZ"):
         channels[f"normal.{letter}"] = halves(frame.normal[..., index])
-    channels["object_index.Y"] = _index(frame.objects, frame.object_counts, len(frame.scene.objects))
-    channels["material_index.Y"] = _index(frame.surfaces, frame.surface_counts, len(frame.scene.materials))
+    channels["object_index.Y"] = _index(frame, _objects(frame.scene))
+    channels["material_index.Y"] = _index(frame, _materials(frame.scene))
     for letter, materials in zip("RGB", (("white_enamel",), ("brass", "lamp_glass", "lit_room"), ("wood", "steel", "stone")), strict=True):
         channels[f"rgb_matte.{letter}"] = halves(frame.material_coverage(*materials))
-    channels |= id_channels("object_ids", frame.scene.objects, frame.objects, frame.object_counts)
-    channels |= id_channels("material_ids", list(frame.scene.materials), frame.surfaces, frame.surface_counts)
+    channels |= _id_channels(frame, "object_ids", _objects(frame.scene))
+    channels |= _id_channels(frame, "material_ids", _materials(frame.scene))
     return channels
 
 
-def _index(kinds: NDArray[np.int16], counts: NDArray[np.uint8], names: int) -> NDArray[np.uint32]:
+def _objects(scene: Scene) -> list[str]:
+    return [thing.object for thing in scene.things]
+
+
+def _materials(scene: Scene) -> list[str]:
+    return [thing.material for thing in scene.things]
+
+
+def _names(names: list[str]) -> tuple[list[str], NDArray[np.int64]]:
+    """The different names in the order they come, and which of them each thing has."""
+    different = list(dict.fromkeys(names))
+    return different, np.array([different.index(name) for name in names], np.int64)
+
+
+def _index(frame: Frame, names: list[str]) -> NDArray[np.uint32]:
     """The number, from 1, of what covers most of each pixel; 0 for nothing."""
-    numbers = np.arange(1, names + 1, dtype=np.uint32)
-    return ranked(kinds, counts, numbers, 1, SAMPLES)[0][0]
+    different, kind_of = _names(names)
+    numbers = np.arange(1, len(different) + 1, dtype=np.uint32)
+    return ranked(frame.seen, frame.counts, kind_of, numbers, 1, SAMPLES)[0][0]
 
 
-def id_channels(layer: str, names: list[str], kinds: NDArray[np.int16], counts: NDArray[np.uint8]) -> dict[str, NDArray[Any]]:
+def _id_channels(frame: Frame, layer: str, names: list[str]) -> dict[str, NDArray[Any]]:
     """Three levels of two ranks: IDs and coverages in falling order of coverage (Cryptomatte specification 1.2)."""
-    hashes = np.array([id_of_name(name) for name in names], np.uint32)
-    ids, coverage = ranked(kinds, counts, hashes, RANKS, SAMPLES)
+    different, kind_of = _names(names)
+    hashes = np.array([id_of_name(name) for name in different], np.uint32)
+    ids, coverage = ranked(frame.seen, frame.counts, kind_of, hashes, RANKS, SAMPLES)
     channels: dict[str, NDArray[Any]] = {}
     for rank in range(RANKS):
         letters = ("R", "G") if rank % 2 == 0 else ("B", "A")
@@ -59,6 +76,7 @@ def id_channels(layer: str, names: list[str], kinds: NDArray[np.int16], counts: 
 
 def id_metadata(layer: str, names: list[str]) -> dict[str, str]:
     """The four header entries by which a reader finds a layer of hashed IDs and its names."""
+    names = list(dict.fromkeys(names))
     prefix = f"cryptomatte/{murmur3(layer.encode()):08x}"[:19]
     manifest = json.dumps({name: f"{id_of_name(name):08x}" for name in names})
     return {
@@ -82,5 +100,5 @@ def write_exr(path: Path, channels: dict[str, NDArray[Any]], metadata: dict[str,
 
 
 def write_frame(path: Path, frame: Frame) -> None:
-    metadata = id_metadata("object_ids", frame.scene.objects) | id_metadata("material_ids", list(frame.scene.materials))
+    metadata = id_metadata("object_ids", _objects(frame.scene)) | id_metadata("material_ids", _materials(frame.scene))
     write_exr(path, channels_of(frame), metadata)

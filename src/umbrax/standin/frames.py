@@ -6,9 +6,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from . import raycaster
+from .casting.cast import MOST, cast
+from .casting.packets import BOX_AT, CLIP, COLUMNS, FAR, GAIN, INVERSE, MATERIAL, MOVE, SAMPLES, SHAPE, View, World
+from .casting.shapes import BOX, CONE, CYLINDER, DISC, PLANE, SPHERE, TORUS, TUBE
 from .coverage import covered
-from .scene import BOX, CONE, CYLINDER, SPHERE, Scene, Thing
+from .scene import Scene, Thing
 
 Plane = NDArray[np.float32]
 LIGHTS = ("diffuse", "specular", "reflection", "emission", "ambient")
@@ -18,7 +20,11 @@ TILE = 8
 
 @dataclass(frozen=True)
 class Frame:
-    """`lights[name]` is `float32[h, w, 3]`, associated; `coverage(object)` is exact to the samples."""
+    """`lights[name]` is `float32[h, w, 3]`, associated; `coverage(object)` is exact to the samples.
+
+    `seen` holds for each pixel the things its samples met, `counts` how many of them each; depth, position (of the
+    world) and motion (pixels to the next frame, right and down) are those of the nearest sample.
+    """
 
     scene: Scene
     lights: dict[str, Plane]
@@ -26,10 +32,10 @@ class Frame:
     shadow: Plane
     depth: Plane
     normal: Plane
-    objects: NDArray[np.int16]
-    object_counts: NDArray[np.uint8]
-    surfaces: NDArray[np.int16]
-    surface_counts: NDArray[np.uint8]
+    position: Plane
+    motion: Plane
+    seen: NDArray[np.int16]
+    counts: NDArray[np.uint8]
 
     @property
     def beauty(self) -> Plane:
@@ -40,15 +46,16 @@ class Frame:
 
     def object_coverage(self, *names: str) -> Plane:
         """The share of a pixel's samples in which any of these objects is seen."""
-        wanted = np.array([name in names for name in self.scene.objects])
-        return covered(self.objects, self.object_counts, wanted, raycaster.SAMPLES)
+        return self._coverage([thing.object in names for thing in self.scene.things])
 
     def material_coverage(self, *names: str) -> Plane:
-        wanted = np.array([name in names for name in self.scene.materials])
-        return covered(self.surfaces, self.surface_counts, wanted, raycaster.SAMPLES)
+        return self._coverage([thing.material in names for thing in self.scene.things])
+
+    def _coverage(self, wanted: list[bool]) -> Plane:
+        return covered(self.seen, self.counts, np.array(wanted), SAMPLES)
 
 
-def camera(scene: Scene, width: int, height: int) -> tuple[NDArray, NDArray, NDArray, NDArray, NDArray]:  # type: ignore[type-arg]
+def camera(scene: Scene, width: int, height: int) -> View:
     eye = np.array(scene.eye, np.float64)
     forward = np.array(scene.target) - eye
     forward /= np.linalg.norm(forward)
@@ -56,39 +63,41 @@ def camera(scene: Scene, width: int, height: int) -> tuple[NDArray, NDArray, NDA
     right /= np.linalg.norm(right)
     up = np.cross(right, forward)
     across = np.tan(np.radians(scene.view_angle_deg) / 2)
-    return eye, right, up, forward, np.array([across, across * height / width])
+    return View(eye, right, up, forward, np.array([across, across * height / width]))
 
 
 BOUNDS = {
+    PLANE: (-FAR, 0, -FAR, FAR, 0, FAR),
     SPHERE: (-1, -1, -1, 1, 1, 1),
     CYLINDER: (-1, 0, -1, 1, 1, 1),
     BOX: (-1, -1, -1, 1, 1, 1),
     CONE: (-1, 0, -1, 1, 1, 1),
+    DISC: (-1, 0, -1, 1, 0, 1),
+    TORUS: (-1 - TUBE, -TUBE, -1 - TUBE, 1 + TUBE, TUBE, 1 + TUBE),
 }
 
 
 def _box(thing: Thing) -> NDArray[np.float64]:
     """The box around a primitive in the world: (x, y, z) low, then high."""
     low, high = np.array(BOUNDS[thing.shape][:3], float), np.array(BOUNDS[thing.shape][3:], float)
-    if thing.shape in (SPHERE, CYLINDER, CONE):
+    if thing.shape in (SPHERE, CYLINDER, CONE, PLANE):
         low, high = np.maximum(low, thing.clip[0::2]), np.minimum(high, thing.clip[1::2])
     corners = np.array([[*np.where(pick, high, low), 1] for pick in np.ndindex(2, 2, 2)]) @ thing.place.T
     return np.concatenate([corners[:, :3].min(axis=0) - 1e-6, corners[:, :3].max(axis=0) + 1e-6])
 
 
-def _groups(things: list[Thing], boxes: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """Runs of things whose names belong to one mast, or to none (the house): a box and a span for each."""
+def _groups(things: list[Thing], boxes: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Runs of things whose names belong to one mast, or to none (the house): a box, the first and the one after the last."""
     marks = [re.search(r"mast_\d+", thing.object) for thing in things]
     names = [mark[0] if mark else "house" for mark in marks]
     starts = [i for i in range(len(names)) if i == 0 or names[i] != names[i - 1]]
     spans = list(zip(starts, [*starts[1:], len(names)], strict=True))
-    around = [np.concatenate([boxes[a:b, :3].min(axis=0), boxes[a:b, 3:].max(axis=0)]) for a, b in spans]
-    return np.array(around), np.array(spans, np.int64)
+    return np.array([[*boxes[a:b, :3].min(axis=0), *boxes[a:b, 3:].max(axis=0), a, b] for a, b in spans])
 
 
-def _tiles(boxes: NDArray[np.float64], camera: tuple[NDArray, ...], width: int, height: int) -> NDArray[np.int64]:  # type: ignore[type-arg]
+def _tiles(boxes: NDArray[np.float64], view: View, width: int, height: int) -> NDArray[np.int64]:
     """For each tile of the frame the things whose box can be seen in it, ended by -1."""
-    eye, right, up, forward, size = camera
+    eye, right, up, forward, size = view
     rows, columns = -(-height // TILE), -(-width // TILE)
     lists: list[list[list[int]]] = [[[] for _ in range(columns)] for _ in range(rows)]
     middle = (boxes[:, :3] + boxes[:, 3:]) / 2
@@ -108,53 +117,60 @@ def _tiles(boxes: NDArray[np.float64], camera: tuple[NDArray, ...], width: int, 
     return table
 
 
-def render(
-    scene: Scene,
-    width: int,
-    height: int,
-    *,
-    only: str | None = None,
-    gains: dict[str, float] | None = None,
-    seed: int = 0,
-) -> Frame:
-    """Cast one frame. `only` keeps a single object (the others vanish), `gains` scale the light that objects send.
-
-    The same arguments give the same pixels, whatever the number of threads.
-    """
-    if only is not None:
-        scene = replace(scene, things=[thing for thing in scene.things if thing.object == only])
-    things = scene.things
-    boxes = np.array([_box(thing) for thing in things])
-    view = camera(scene, width, height)
-    kinds = list(scene.materials)
-    objects = scene.objects
-    light_at = np.array(scene.light, np.float64)
-    facing = -light_at / np.linalg.norm(light_at)
-    side = np.cross(facing, (0.0, 1.0, 0.0))
-    side /= np.linalg.norm(side)
-    axes = np.array([side, np.cross(side, facing)]) * scene.light_size
-    lights = np.zeros((len(LIGHTS), height, width, 3), np.float32)
-    alpha, shadow = np.zeros((height, width), np.float32), np.ones((height, width), np.float32)
-    depth = np.full((height, width), np.inf, np.float32)
-    normals = np.zeros((height, width, 3), np.float32)
-    slots = (height, width, raycaster.MOST)
-    seen, counts = np.full(slots, -1, np.int16), np.zeros(slots, np.uint8)
-    surfaces, surface_counts = np.full(slots, -1, np.int16), np.zeros(slots, np.uint8)
-    raycaster.cast(
-        *view, light_at, axes, np.array(scene.light_colour), np.array(scene.sky_colour), np.array(scene.terrace),
-        np.arange(len(things)), *_groups(things, boxes), boxes, _tiles(boxes, view, width, height), TILE,
-        np.array([thing.shape for thing in things], np.int64), np.array([np.linalg.inv(thing.place) for thing in things]),
-        np.array([thing.clip for thing in things], np.float64), _material_table(scene),
-        np.array([kinds.index(thing.material) for thing in things], np.int64),
-        np.array([objects.index(thing.object) for thing in things], np.int64),
-        np.array([(gains or {}).get(name, 1.0) for name in objects], np.float64), seed,
-        lights, alpha, shadow, depth, normals, seen, counts, surfaces, surface_counts,
-    )  # fmt: skip
-    return Frame(scene, dict(zip(LIGHTS, lights, strict=True)), alpha, shadow, depth, normals, seen, counts, surfaces, surface_counts)
-
-
 def _material_table(scene: Scene) -> NDArray[np.float64]:
     return np.array(
         [(*m.albedo, m.specular, m.shine, m.mirror, *m.emission, m.planks) for m in scene.materials.values()],
         np.float64,
     )
+
+
+def things_table(scene: Scene, after: Scene, materials: list[str], gains: dict[str, float]) -> NDArray[np.float64]:
+    """The things of a scene and where they are a frame later, as the rows that the ray caster reads."""
+    table = np.zeros((len(scene.things), COLUMNS))
+    for row, thing, later in zip(table, scene.things, after.things, strict=True):
+        inverse = np.linalg.inv(thing.place)
+        row[SHAPE], row[MATERIAL], row[GAIN] = thing.shape, materials.index(thing.material), gains.get(thing.object, 1.0)
+        row[INVERSE:MOVE], row[MOVE:CLIP] = inverse[:3].ravel(), (later.place @ inverse)[:3].ravel()
+        row[CLIP:BOX_AT], row[BOX_AT:MATERIAL] = thing.clip, _box(thing)
+    return table
+
+
+def _world(scene: Scene, after: Scene, gains: dict[str, float]) -> World:
+    light_at = np.array(scene.light, np.float64)
+    facing = -light_at / np.linalg.norm(light_at)
+    side = np.cross(facing, (0.0, 1.0, 0.0))
+    side /= np.linalg.norm(side)
+    lamp = [light_at, side * scene.light_size, np.cross(side, facing) * scene.light_size, scene.light_colour, scene.sky_colour]
+    table = things_table(scene, after, list(scene.materials), gains)
+    return World(
+        table, _groups(scene.things, table[:, BOX_AT:MATERIAL]), _material_table(scene), np.array(lamp), np.array(scene.terrace, float)
+    )
+
+
+def render(
+    scene: Scene,
+    width: int,
+    height: int,
+    *,
+    after: Scene | None = None,
+    only: str | None = None,
+    gains: dict[str, float] | None = None,
+    seed: int = 0,
+) -> Frame:
+    """Cast one frame. `after` is the same scene a frame later (for motion), `only` keeps a single object (the others
+    vanish), `gains` scale the light that objects send.
+
+    The same arguments give the same pixels, whatever the number of threads.
+    """
+    after = after or scene
+    if only is not None:
+        scene, after = (replace(s, things=[thing for thing in s.things if thing.object == only]) for s in (scene, after))
+    world, view = _world(scene, after, gains or {}), camera(scene, width, height)
+    lights = np.zeros((len(LIGHTS), height, width, 3), np.float32)
+    alpha, shadow = np.zeros((height, width), np.float32), np.ones((height, width), np.float32)
+    depth = np.full((height, width), np.inf, np.float32)
+    normals, positions, motions = (np.zeros((height, width, n), np.float32) for n in (3, 3, 2))
+    seen, counts = np.full((height, width, MOST), -1, np.int16), np.zeros((height, width, MOST), np.uint8)
+    tiles = _tiles(world.things[:, BOX_AT:MATERIAL], view, width, height)
+    cast(world, view, tiles, TILE, seed, lights, alpha, shadow, depth, normals, positions, motions, seen, counts)
+    return Frame(scene, dict(zip(LIGHTS, lights, strict=True)), alpha, shadow, depth, normals, positions, motions, seen, counts)

@@ -6,9 +6,10 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from .casting.shapes import BOX, CONE, CYLINDER, SPHERE
+
 Vector = tuple[float, float, float]
 Matrix = NDArray[np.float64]
-SPHERE, CYLINDER, BOX, CONE, PLANE = range(5)
 EVERYWHERE = (-9.0, 9.0, -9.0, 9.0, -9.0, 9.0)
 
 
