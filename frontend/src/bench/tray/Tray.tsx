@@ -25,7 +25,7 @@ const LIGHT = [
 export function Tray() {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
-  const tile = useSheet("passes");
+  const { tile, ready } = useSheet("passes");
   let first = 0;
   const sources = contents?.sources.map((source) => {
     const start = first;
@@ -33,7 +33,7 @@ export function Tray() {
     return { source, start };
   });
   return (
-    <aside className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel" aria-label="Tray">
+    <aside className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel" aria-label="Tray" aria-busy={!ready}>
       <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
         {sources?.map(({ source, start }) => (
           <SourcePasses key={source.name} source={source} tile={(index) => tile(start + index)} />
@@ -148,7 +148,7 @@ function Tile({ label, look, picture }: { label: string; look: LookingAt; pictur
 
 function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas["MatteUse"][] }) {
   const entries = Object.entries(mattes);
-  const tile = useSheet("mattes");
+  const { tile } = useSheet("mattes");
   return (
     <Section title="Mattes" note={entries.length ? String(entries.length) : undefined}>
       {entries.length === 0 && (

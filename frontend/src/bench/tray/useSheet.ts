@@ -7,7 +7,7 @@ import { useContents } from "../useContents";
 type Sheet = { url: string; columns: number; rows: number };
 
 /** All passes, or all mattes, of the frame as one picture; fetched again only when they changed. */
-export function useSheet(part: "passes" | "mattes"): (index: number) => CSSProperties {
+export function useSheet(part: "passes" | "mattes"): { tile: (index: number) => CSSProperties; ready: boolean } {
   const shotId = useSession((s) => s.shotId);
   const contents = useContents();
   const key = contents?.sheets[part];
@@ -29,7 +29,7 @@ export function useSheet(part: "passes" | "mattes"): (index: number) => CSSPrope
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
   });
-  return (index) => placed(query.data, index);
+  return { tile: (index) => placed(query.data, index), ready: query.data !== undefined };
 }
 
 function placed(sheet: Sheet | undefined, index: number): CSSProperties {
