@@ -33,7 +33,11 @@ export function Tray() {
     return { source, start };
   });
   return (
-    <aside className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel" aria-label="Tray" aria-busy={!ready}>
+    <aside
+      className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel"
+      aria-label="Tray"
+      aria-busy={!ready}
+    >
       <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
         {sources?.map(({ source, start }) => (
           <SourcePasses key={source.name} source={source} tile={(index) => tile(start + index)} />
