@@ -46,7 +46,9 @@ class View(NamedTuple):
 
 
 def jit(function: Any) -> Any:
-    return numba.njit(nogil=True, error_model="numpy", fastmath=True, _nrt=False)(function)
+    """A compiled piece that makes no arrays, so that those it is given need not be counted at every call."""
+    compiler: Any = numba.njit
+    return compiler(nogil=True, error_model="numpy", fastmath=True, _nrt=False)(function)
 
 
 @jit
