@@ -51,7 +51,7 @@ def main(address: str, folder: Path) -> None:
         page.get_by_role("link", name="Hand off").click()
         settle(page)
         if not page.get_by_role("article").count():
-            page.get_by_placeholder("1001-1024").fill("1001-1003")
+            page.get_by_placeholder("1001-1048").fill("1001-1003")
             page.get_by_role("button", name="Render", exact=True).click()
             page.locator("article[data-state=done]").first.wait_for(timeout=120000)
         settle(page)

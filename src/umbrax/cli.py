@@ -57,6 +57,41 @@ def passes(file: str, as_json: Json = False) -> None:
 
 
 @app.command()
+def checkup(targets: list[str], as_json: Json = False) -> None:
+    """Examine picture files, {frame:04d} patterns, folders, or all sources of a shot, and say what is wrong with them."""
+    from umbrax.media.examining import check_up_all, sequence_of
+    from umbrax.media.fastcopies import FastCopies
+    from umbrax.settings import read_settings
+
+    settings = read_settings()
+    sequences = [sequence_of(name) for target in targets for name in _files_of(target)]
+    findings = check_up_all(sequences, FastCopies(settings.fast_copies, settings.fast_bytes))
+    if as_json:
+        _print_json({"findings": [finding.payload() for finding in findings]})
+        return
+    console = Console(highlight=False)
+    for finding in findings:
+        where = " ".join(part for part in (finding.source, finding.pass_, _frames_told(finding.frames)) if part)
+        colour = {"error": "red", "warning": "yellow", "note": "dim"}[finding.severity]
+        console.print(f"[{colour}]{finding.severity}[/]  [bold]{finding.rule}[/]  {where}: {finding.message}", soft_wrap=True)
+    console.print(f"{len(findings)} findings" if findings else "nothing found")
+
+
+def _files_of(target: str) -> list[str]:
+    """A picture target as it is, or the files of a shot's sources."""
+    if not target.endswith(".json"):
+        return [target]
+    shot, folder = read_shot(Path(target)), Path(target).resolve().parent
+    return [str(folder / source.path) for source in shot.sources.values()]
+
+
+def _frames_told(frames: tuple[int, ...]) -> str:
+    if not frames or frames == (0,):
+        return ""
+    return str(frames[0]) if len(frames) == 1 else f"{frames[0]}–{frames[-1]} ({len(frames)} frames)"
+
+
+@app.command()
 def validate(shot: Path, as_json: Json = False) -> None:
     """Check a shot document against the schema and its references."""
     document = read_shot(shot)
@@ -114,9 +149,10 @@ def render(
 def demo(folder: Path, frames: Annotated[str, typer.Option(help="Only these frames.")] = "", as_json: Json = False) -> None:
     """Write the demo renders and shots as plain files."""
     from umbrax.media.sequences import frame_range
-    from umbrax.standin.demo import FIRST, LAST, write_demo
+    from umbrax.standin.demo import write_demo
+    from umbrax.standin.shots import FIRST, LAST
 
-    numbers = frame_range(frames, FIRST, LAST)
+    numbers = frame_range(frames, FIRST, LAST) if frames else None
 
     def progress(done: int, total: int) -> None:
         if as_json:

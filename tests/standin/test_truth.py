@@ -40,7 +40,7 @@ def test_coverages_of_all_objects_and_of_all_materials_are_the_alpha(frame: Fram
 
 
 def test_light_passes_add_up_to_the_beauty_in_the_file(frame: Frame) -> None:
-    channels = channels_of(frame)
+    channels, _ = channels_of(frame)
     for letter in "RGB":
         beauty = channels[letter].astype(np.float64)
         total = sum(channels[f"{light}.{letter}"].astype(np.float64) for light in LIGHTS)

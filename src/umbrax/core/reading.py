@@ -13,18 +13,27 @@ from .registry import unknown
 LIGHTS = (
     "diffuse", "specular", "reflection", "refraction", "emission", "subsurface", "volume", "coat", "sheen", "ambient",
 )  # fmt: skip
+KINDS = (
+    "beauty", *LIGHTS, "occlusion", "coverage", "shadow", "depth", "position", "normal", "motion", "uv", "object_index",
+    "material_index", "single_matte", "rgb_matte", "surface_colour", "ids", "line", "other",
+)  # fmt: skip
 PICTURE_KINDS = ("beauty", *LIGHTS, "shadow", "occlusion", "surface_colour", "line")
 
 
 @dataclass(frozen=True)
 class PassInfo:
-    """One named picture of a source. `channels` are as the file names them, `has_alpha` if the last one is alpha."""
+    """One named picture of a source. `channels` are as the file names them, `has_alpha` if the last one is alpha.
+
+    `of` tells direct from indirect light where the file keeps them apart, `alpha` the pass whose alpha was chosen for it.
+    """
 
     name: str
     kind: str
     channels: tuple[str, ...]
     window: Window
     has_alpha: bool = False
+    of: str | None = None
+    alpha: str | None = None
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from .migrations import VERSION, migrate
 from .parameters import MatteReference, Parameters, number
 from .picture import Window
 from .pictures import PICTURES, PictureParams
+from .reading import KINDS
 from .registry import Registry, unknown
 from .timing import Keys, Number
 from .treatments import TREATMENTS, TreatmentParams
@@ -87,6 +88,31 @@ class ColourSettings(Parameters):
     view: Literal["srgb"] = "srgb"
 
 
+def _pass_kind(value: str) -> str:
+    if value not in KINDS:
+        raise ValueError(unknown("pass kind", value, list(KINDS)))
+    return value
+
+
+class PassSetting(Parameters):
+    """How a pass is read where the file misleads; what is not set is read as it is."""
+
+    kind: Annotated[str, BeforeValidator(_pass_kind), Field(json_schema_extra={"enum": list(KINDS)})] | None = None
+    alpha: str | None = Field(None, description="the pass whose alpha it takes")
+    polarity: Literal["light", "shadow", "taken"] = Field("light", description="what white means in a shadow pass")
+    repair: bool = Field(False, description="impossible pixels are taken from their neighbours")
+    round: bool = Field(False, description="an index between whole numbers takes the commonest one around it")
+    association: Literal["file", "multiply", "as_is"] = Field("file", description="whether colours are multiplied by alpha on reading")
+    black: float = Field(0.0, ge=-1, lt=1)
+    white: float = Field(1.0, gt=0, le=1000)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "PassSetting":
+        if self.white <= self.black:
+            raise ValueError(f"expected white above black, got {self.black} and {self.white}")
+        return self
+
+
 class Source(Parameters):
     """An imported still or sequence: `{frame:04d}` in the path stands for the file's frame number."""
 
@@ -94,6 +120,7 @@ class Source(Parameters):
     colour: Literal["auto", "lin_rec709", "srgb_tx", "raw"] = "auto"
     offset: int = Field(0, description="shot frame = file frame + offset")
     missing: Literal["error", "hold"] = "error"
+    passes: dict[str, PassSetting] = Field(default_factory=dict, description="settings of passes that are not read as they are")
 
 
 class Card(Parameters):

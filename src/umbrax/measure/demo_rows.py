@@ -15,7 +15,8 @@ from umbrax.core.touch import touch
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.files import inspect
 from umbrax.render.engine import Engine, Want
-from umbrax.standin.demo import WIDTH, write_demo
+from umbrax.standin.demo import write_demo
+from umbrax.standin.shots import WIDTH
 from umbrax.web.encoding import as_eight_bits, jpeg
 
 Work = Callable[[], object]

@@ -18,6 +18,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from umbrax.core.kernels.boxes import differing_box
 from umbrax.core.picture import Window
 
 from .decoding import decode
@@ -171,14 +172,9 @@ def _write_pass(path: Path, name: str, window: Window, planes: list[NDArray[Any]
     widest = max((p.dtype for p in planes), key=lambda d: (d.itemsize, d.kind == "f"))
     same = [p if p.dtype == widest else p.astype(widest) for p in planes]
     fills = [_bits(p)[0, 0] for p in same]
-    rows = np.zeros(window.height, bool)
-    columns = np.zeros(window.width, bool)
+    box = Window(0, 0, 0, 0)
     for plane, value in zip(same, fills, strict=True):
-        differs = _bits(plane) != value
-        rows |= differs.any(axis=1)
-        columns |= differs.any(axis=0)
-    ys, xs = np.flatnonzero(rows), np.flatnonzero(columns)
-    box = Window(0, 0, 0, 0) if not len(ys) else Window(int(xs[0]), int(ys[0]), int(xs[-1]) + 1, int(ys[-1]) + 1)
+        box = box.union(Window(*differing_box(_bits(plane), value)))
     shape = (len(same), box.height, box.width)
     if not box.empty:
         out = np.lib.format.open_memmap(path, mode="w+", dtype=widest, shape=shape)

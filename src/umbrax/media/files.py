@@ -68,14 +68,27 @@ class FileInfo:
     passes: tuple[FilePass, ...]
     ids: dict[str, IdLayer] = field(default_factory=dict)
     compression: str = ""
+    colour_tag: str = ""
+
+    @property
+    def decoded_bytes(self) -> int:
+        """What all channels take in memory, each in its own type."""
+        sizes = {"u8": 1, "u16": 2, "half": 2}
+        return sum(found.window.area * sizes.get(kind, 4) for found in self.passes for kind in found.types)
 
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
-        passes = {p.name: PassInfo(p.name, p.kind, p.channels, p.window, p.has_alpha) for p in self.passes if p.kind != "ids"}
+        passes = {p.name: PassInfo(p.name, p.kind, p.channels, p.window, p.has_alpha, p.of) for p in self.passes if p.kind != "ids"}
         return FrameInfo(self.identity, self.display, passes, self.ids, self.path)
 
     def find(self, name: str) -> FilePass:
         return next(p for p in self.passes if p.name == name)
+
+
+def widest_type(types: tuple[str, ...]) -> str:
+    """The one type that holds all channels of a pass."""
+    order = ("u8", "u16", "half", "uint", "float")
+    return max(types, key=lambda kind: order.index(kind) if kind in order else len(order))
 
 
 def identity_of(path: Path) -> str:
@@ -139,6 +152,7 @@ def inspect(path: Path) -> FileInfo:
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, first.full_width, first.full_height), passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(_unique(passes)), ids, str(first.getattribute("compression") or ""),
+            str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
         )  # fmt: skip
     finally:
         source.close()

@@ -6,7 +6,7 @@ from typing import Any
 from umbrax.core.errors import UmbraxError
 
 from .decoding import check_end
-from .files import FileInfo, FilePass, inspect
+from .files import FileInfo, FilePass, inspect, widest_type
 from .sequences import frames_of, is_pattern, path_of_frame, pattern_of_folder
 
 
@@ -53,12 +53,8 @@ def describe(info: FileInfo) -> dict[str, Any]:
 
 
 def _described(found: FilePass) -> dict[str, Any]:
-    widest = max(found.types, key=lambda kind: ["u8", "u16", "half", "uint", "float"].index(kind) if kind in _KINDS else 9)
     entry = {
-        "name": found.name, "kind": found.kind, "channels": list(found.channels), "type": widest,
+        "name": found.name, "kind": found.kind, "channels": list(found.channels), "type": widest_type(found.types),
         "part": found.part, "why": found.why, "window": [found.window.x0, found.window.y0, found.window.x1, found.window.y1],
     }  # fmt: skip
     return entry | ({"of": found.of} if found.of else {})
-
-
-_KINDS = ("u8", "u16", "half", "uint", "float")

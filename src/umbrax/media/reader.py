@@ -1,6 +1,7 @@
 """The core's PassReader over real files: sources of a shot, frame by frame, through fast copies."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -10,10 +11,11 @@ from numpy.typing import NDArray
 from umbrax.core.colour import linear_from_srgb
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.unpacking import unpacked
-from umbrax.core.picture import Window
+from umbrax.core.picture import Picture, Window
 from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer
 from umbrax.core.shot import Source
 
+from .adjusting import NOTHING_SET, adjusted, adjusted_info, grown, reach_of
 from .fastcopies import FastCopies, PassCopy, planes_on
 from .files import FileInfo
 from .sequences import frames_of, is_pattern, path_of_frame
@@ -60,11 +62,9 @@ class MediaReader:
         return self.copies.info(path)
 
     def describe(self, source: str, frame: int) -> FrameInfo:
-        info = self.file_info(source, frame).frame_info()
+        info = adjusted_info(self.file_info(source, frame).frame_info(), self.sources[source].passes)
         setting = self.sources[source].colour
-        if setting == "auto":
-            return info
-        return FrameInfo(f"{info.identity} {setting}", info.display, info.passes, info.ids, info.file)
+        return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
 
     def _copy(self, source: str, frame: int, name: str) -> tuple[FileInfo, PassCopy]:
         info = self.file_info(source, frame)
@@ -73,18 +73,25 @@ class MediaReader:
     def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
         info, copy = self._copy(source, frame, name)
         found = info.find(name)
-        light = found.kind in PICTURE_KINDS
-        out = _floats(copy, window, light)
-        return self._as_light(out, copy.planes.dtype, source, found.has_alpha) if light else out
+        setting = self.sources[source].passes.get(name, NOTHING_SET)
+        light = (setting.kind or found.kind) in PICTURE_KINDS
+        wide = grown(window, reach_of(setting), found.window)
+        out = _floats(copy, wide, light and not setting.repair)
+        if light:
+            out = self._as_light(out, copy.planes.dtype, source, found.has_alpha, setting.association)
+        out = adjusted(out, found.has_alpha, setting)
+        return out if wide == window else np.ascontiguousarray(Picture(out, wide).crop(window).pixels)
 
-    def _as_light(self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool) -> NDArray[np.float32]:
-        """Linear and associated."""
+    def _as_light(
+        self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, association: str
+    ) -> NDArray[np.float32]:
+        """Linear, and associated where the format or the setting says that it is not yet."""
         setting = self.sources[source].colour
         encoded = setting == "srgb_tx" or (setting == "auto" and dtype.kind == "u")
         colours = pixels[..., :-1] if has_alpha else pixels
         if encoded:
             colours[:] = linear_from_srgb(colours)
-        if has_alpha and dtype.kind == "u":
+        if has_alpha and (association == "multiply" or (association == "file" and dtype.kind == "u")):
             colours *= pixels[..., -1:]
         return pixels
 

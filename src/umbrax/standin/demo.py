@@ -1,100 +1,133 @@
-"""The demo show as plain files: the renders, the plate and the shot documents."""
+"""The demo show as plain files: the renders, plates, faulty files for the check-up, and the shot documents.
+
+Everything is written once and kept; `VERSION` says what the stand-in writes, so that a newer one writes anew.
+"""
 
 import json
 import os
-from collections.abc import Callable, Sequence
+import shutil
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from PIL import Image
 
 from umbrax.core.shot import canonical, read_data
 from umbrax.media.sequences import path_of_frame
 
-from .exr import write_exr, write_frame
+from .exr import balloon_channels, channels_of, picture_channels, write_exr, write_frame
+from .faulty import FAULTS
 from .frames import render
+from .ink import ink_lines
+from .papers import banded_page, paper
 from .plate import valley
-from .scene import observatory
+from .scene import balloon, observatory, renamed, without
+from .shots import FIRST, HEIGHT, LAST, SHOTS, STATION, VALLEY, WIDTH
 
 SHOW = "Ridge Observatory"
-WIDTH, HEIGHT, FIRST, LAST = 1280, 720, 1001, 1024
-STATION, VALLEY = "station/station.{frame:04d}.exr", "plates/valley.exr"
+VERSION = "2"
+BALLOON, INK = "balloon/balloon.{frame:04d}.exr", "ink/ink.{frame:04d}.exr"
+PAPER, PAGE = "plates/paper.png", "plates/page.png"
+NEXT, NEXT_FRAMES = "station_v002/station.{frame:04d}.exr", range(FIRST, FIRST + 4)
+FAULTY, FAULTY_SIZE = "faulty/{name}.exr", (480, 270)
 Progress = Callable[[int, int], None]
+Write = Callable[[], None]
 
 
-def dome_at_dusk() -> dict[str, Any]:
-    """The shot of the first demo: plate, shadow, the station rebuilt and graded through its dome, a bloom over all."""
-    return {
-        "umbrax": 1,
-        "name": "Dome at dusk",
-        "format": {"width": WIDTH, "height": HEIGHT, "fps": 24, "first": FIRST, "last": LAST},
-        "sources": {"station": {"path": STATION}, "valley": {"path": VALLEY}},
-        "mattes": {
-            "dome": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["dome_shell", "dome_rib_*"]},
-            "brass": {"kind": "id", "source": "station", "layer": "material_ids", "names": ["brass"]},
-            "mast lamps": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["mast_*_lamp"]},
-        },
-        "build": [
-            {"id": "sky", "name": "valley", "picture": {"kind": "plate", "source": "valley"}},
-            {
-                "id": "shadow", "picture": {"kind": "shadow", "source": "station"}, "opacity": 0.82,
-                "treatments": [{"id": "t1", "kind": "soften", "size": 2.0}],
-            },
-            {
-                "id": "station",
-                "picture": {
-                    "kind": "rebuild", "source": "station",
-                    "lights": {"diffuse": {}, "specular": {"gain": 1.2}, "reflection": {}, "emission": {}, "ambient": {"gain": 1.1}},
-                },
-                "opacity": 0.98,
-                "treatments": [
-                    {
-                        "id": "t2", "kind": "grade", "through": "dome", "saturation": 0.92, "slope": [0.97, 0.95, 1.0],
-                        "exposure": {"keys": [[1001, -0.25, "smooth"], [1024, 0.25, "smooth"]]},
-                    }
-                ],
-            },
-            {"id": "finish", "treat": True, "treatments": [{"id": "t3", "kind": "bloom", "threshold": 1.0, "size": 30.0, "amount": 0.8}]},
-        ],
-    }  # fmt: skip
-
-
-SHOTS: dict[str, Callable[[], dict[str, Any]]] = {"dome-at-dusk": dome_at_dusk}
-
-
-def write_demo(folder: Path, *, frames: Sequence[int] = range(FIRST, LAST + 1), progress: Progress = lambda done, total: None) -> list[Path]:
+def write_demo(folder: Path, *, frames: Sequence[int] | None = None, progress: Progress = lambda done, total: None) -> list[Path]:
     """Write what is missing of the demo and return the shot documents; what is complete is kept.
 
-    Frames are rendered one after the other and the first is there first, so that work can start on it at once.
+    Frames are rendered one after the other and the first is there first, so that work can start on it at once. With
+    `frames` only these are written, and neither the next version of the render nor the faulty files.
     """
     folder.mkdir(parents=True, exist_ok=True)
-    shots = []
-    for name, make in SHOTS.items():
-        path = folder / f"{name}.umbrax.json"
-        text = json.dumps(json.loads(canonical(read_data(make()))), indent=2, ensure_ascii=False) + "\n"
-        if not path.exists() or path.read_text() != text:
-            temporary = path.with_name(f".{path.name}")
-            temporary.write_text(text)
-            os.replace(temporary, path)
-        shots.append(path)
-    if not (folder / VALLEY).exists():
-        plate = valley(observatory(FIRST), WIDTH, HEIGHT).astype(np.float16)
-        write_exr(folder / VALLEY, {letter: np.ascontiguousarray(plate[..., i]) for i, letter in enumerate("RGB")})
-    wanted = list(frames)
+    _start_anew_if_older(folder)
+    shots = [_write_shot(folder / f"{name}.umbrax.json", make()) for name, make in SHOTS.items()]
+    _write_stills(folder)
+    wanted = list(range(FIRST, LAST + 1) if frames is None else frames)
+    total = len(wanted) + (0 if frames is not None else len(NEXT_FRAMES) + 1)
     # one frame is compressed and written while the next is cast
     with ThreadPoolExecutor(max_workers=1) as writer:
         pending: list[Future[None]] = []
-        for done, frame in enumerate(wanted):
-            progress(done, len(wanted))
-            path = folder / path_of_frame(STATION, frame)
-            if not path.exists():
-                picture = render(observatory(frame), WIDTH, HEIGHT)
-                pending.append(writer.submit(write_frame, path, picture))
-                for earlier in pending[:-2]:
-                    earlier.result()
-                pending = pending[-2:]
+        for done, writes in enumerate(_renders(folder, wanted, whole=frames is None)):
+            progress(done, total)
+            pending += [writer.submit(write) for write in writes]
+            for earlier in pending[:-4]:
+                earlier.result()
+            pending = pending[-4:]
         for last in pending:
             last.result()
-    progress(len(wanted), len(wanted))
+    progress(total, total)
     return shots
+
+
+def _renders(folder: Path, frames: Sequence[int], *, whole: bool) -> Iterator[list[Write]]:
+    """What is to be written, rendered when it is asked for."""
+    for frame in frames:
+        yield _frame(folder, frame)
+    if not whole:
+        return
+    for frame in NEXT_FRAMES:
+        path = folder / path_of_frame(NEXT, frame)
+        yield [] if path.exists() else [partial(write_frame, path, _next_version(frame))]
+    yield _faulty(folder)
+
+
+def _frame(folder: Path, frame: int) -> list[Write]:
+    station, ink, drifting = (folder / path_of_frame(pattern, frame) for pattern in (STATION, INK, BALLOON))
+    writes: list[Write] = []
+    if not (station.exists() and ink.exists()):
+        picture = render(observatory(frame), WIDTH, HEIGHT, after=observatory(frame + 1))
+        writes += [partial(write_frame, station, picture), lambda: write_exr(ink, picture_channels(ink_lines(picture)))]
+    if not drifting.exists():
+        alone = render(balloon(frame), WIDTH, HEIGHT, after=balloon(frame + 1))
+        writes.append(partial(write_exr, drifting, *balloon_channels(alone)))
+    return writes
+
+
+def _next_version(frame: int) -> Any:
+    """The render as it comes back a day later: the door knob is gone, the dome's cap has another name."""
+    scenes = [renamed(without(observatory(f), "door_knob"), {"dome_cap": "dome_finial"}) for f in (frame, frame + 1)]
+    return render(scenes[0], WIDTH, HEIGHT, after=scenes[1])
+
+
+def _faulty(folder: Path) -> list[Write]:
+    paths = {name: folder / FAULTY.format(name=name) for name, _, _ in FAULTS}
+    if all(path.exists() for path in paths.values()):
+        return []
+    good, metadata = channels_of(render(observatory(FIRST), *FAULTY_SIZE, after=observatory(FIRST + 1)))
+    return [partial(write_exr, paths[name], spoil(good), metadata) for name, spoil, _ in FAULTS]
+
+
+def _write_stills(folder: Path) -> None:
+    if not (folder / VALLEY).exists():
+        plate = valley(observatory(FIRST), WIDTH, HEIGHT).astype(np.float16)
+        write_exr(folder / VALLEY, {letter: np.ascontiguousarray(plate[..., i]) for i, letter in enumerate("RGB")})
+    for name, make in ((PAPER, paper), (PAGE, banded_page)):
+        path = folder / name
+        if not path.exists():
+            temporary = path.with_name(f".{path.name}")
+            Image.fromarray(make(WIDTH, HEIGHT)).save(temporary, "PNG")
+            os.replace(temporary, path)
+
+
+def _write_shot(path: Path, document: dict[str, Any]) -> Path:
+    text = json.dumps(json.loads(canonical(read_data(document))), indent=2, ensure_ascii=False) + "\n"
+    if not path.exists() or path.read_text() != text:
+        temporary = path.with_name(f".{path.name}")
+        temporary.write_text(text)
+        os.replace(temporary, path)
+    return path
+
+
+def _start_anew_if_older(folder: Path) -> None:
+    """Remove what another version of the stand-in wrote, and nothing else."""
+    mark = folder / ".version"
+    if mark.exists() and mark.read_text() == VERSION:
+        return
+    for name in (STATION, BALLOON, INK, NEXT, VALLEY, FAULTY):
+        shutil.rmtree(folder / name.split("/")[0], ignore_errors=True)
+    mark.write_text(VERSION)

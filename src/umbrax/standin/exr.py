@@ -18,26 +18,50 @@ from .coverage import ranked
 from .frames import LIGHTS, RANKS, Frame
 from .scene import Scene
 
+PACKED = (("white_enamel", "latex"), ("brass", "lamp_glass", "lit_room"), ("wood", "steel", "stone", "lens_glass"))
+Channels = dict[str, NDArray[Any]]
 
-def channels_of(frame: Frame) -> dict[str, NDArray[Any]]:
-    """Every channel of a frame by its full name, in its own type."""
-    alpha = halves(frame.alpha)
-    channels: dict[str, NDArray[Any]] = {}
+
+def channels_of(frame: Frame) -> tuple[Channels, dict[str, str]]:
+    """Every channel of a frame by its full name, in its own type, and what the header says of its IDs."""
+    channels: Channels = {}
     for name, light in [("", frame.beauty), *((f"{light}.", frame.lights[light]) for light in LIGHTS)]:
-        for index, letter in enumerate("RGB"):
-            channels[name + letter] = halves(light[..., index])
-        channels[f"{name}A"] = alpha
+        channels |= _light(name, light, frame.alpha)
     channels["shadow.Y"] = halves(frame.shadow)
     channels["depth.Z"] = frame.depth
     for index, letter in enumerate("XYZ"):
         channels[f"normal.{letter}"] = halves(frame.normal[..., index])
+        channels[f"position.{letter}"] = np.ascontiguousarray(frame.position[..., index])
+    for index, letter in enumerate("XY"):
+        channels[f"motion.{letter}"] = halves(frame.motion[..., index])
     channels["object_index.Y"] = _index(frame, _objects(frame.scene))
     channels["material_index.Y"] = _index(frame, _materials(frame.scene))
-    for letter, materials in zip("RGB", (("white_enamel",), ("brass", "lamp_glass", "lit_room"), ("wood", "steel", "stone")), strict=True):
+    for letter, materials in zip("RGB", PACKED, strict=True):
         channels[f"rgb_matte.{letter}"] = halves(frame.material_coverage(*materials))
-    channels |= _id_channels(frame, "object_ids", _objects(frame.scene))
-    channels |= _id_channels(frame, "material_ids", _materials(frame.scene))
-    return channels
+    metadata: dict[str, str] = {}
+    layers = {"object_ids": _objects(frame.scene), "material_ids": _materials(frame.scene), "asset_ids": _assets(frame.scene)}
+    for layer, names in layers.items():
+        channels |= _id_channels(frame, layer, names)
+        metadata |= id_metadata(layer, names)
+    return channels, metadata
+
+
+def balloon_channels(frame: Frame) -> tuple[Channels, dict[str, str]]:
+    """The balloon by itself: its light, its highlights as a pass of their own, depth and object IDs."""
+    channels = _light("", frame.beauty, frame.alpha) | _light("specular.", frame.lights["specular"], frame.alpha)
+    channels["depth.Z"] = frame.depth
+    names = _objects(frame.scene)
+    return channels | _id_channels(frame, "object_ids", names), id_metadata("object_ids", names)
+
+
+def picture_channels(pixels: NDArray[np.float32]) -> Channels:
+    """An associated RGBA picture."""
+    return _light("", pixels, pixels[..., 3])
+
+
+def _light(prefix: str, light: NDArray[np.float32], alpha: NDArray[np.float32]) -> Channels:
+    channels = {f"{prefix}{letter}": halves(light[..., index]) for index, letter in enumerate("RGB")}
+    return channels | {f"{prefix}A": halves(alpha)}
 
 
 def _objects(scene: Scene) -> list[str]:
@@ -46,6 +70,10 @@ def _objects(scene: Scene) -> list[str]:
 
 def _materials(scene: Scene) -> list[str]:
     return [thing.material for thing in scene.things]
+
+
+def _assets(scene: Scene) -> list[str]:
+    return [thing.asset for thing in scene.things]
 
 
 def _names(names: list[str]) -> tuple[list[str], NDArray[np.int64]]:
@@ -100,5 +128,4 @@ def write_exr(path: Path, channels: dict[str, NDArray[Any]], metadata: dict[str,
 
 
 def write_frame(path: Path, frame: Frame) -> None:
-    metadata = id_metadata("object_ids", _objects(frame.scene)) | id_metadata("material_ids", _materials(frame.scene))
-    write_exr(path, channels_of(frame), metadata)
+    write_exr(path, *channels_of(frame))

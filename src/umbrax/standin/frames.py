@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .casting.cast import MOST, cast
-from .casting.packets import BOX_AT, CLIP, COLUMNS, FAR, GAIN, INVERSE, MATERIAL, MOVE, SAMPLES, SHAPE, View, World
+from .casting.packets import BOX_AT, CLIP, COLUMNS, FAR, GAIN, GLOW, INVERSE, MATERIAL, MOVE, SAMPLES, SHAPE, View, World
 from .casting.shapes import BOX, CONE, CYLINDER, DISC, PLANE, SPHERE, TORUS, TUBE
 from .coverage import covered
 from .scene import Scene, Thing
@@ -87,9 +87,8 @@ def _box(thing: Thing) -> NDArray[np.float64]:
 
 
 def _groups(things: list[Thing], boxes: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Runs of things whose names belong to one mast, or to none (the house): a box, the first and the one after the last."""
-    marks = [re.search(r"mast_\d+", thing.object) for thing in things]
-    names = [mark[0] if mark else "house" for mark in marks]
+    """Runs of things whose objects begin with the same word and number: a box, the first and the one after the last."""
+    names = [(match := re.match(r"[a-z]+(_\d+)?", thing.object)) and match[0] for thing in things]
     starts = [i for i in range(len(names)) if i == 0 or names[i] != names[i - 1]]
     spans = list(zip(starts, [*starts[1:], len(names)], strict=True))
     return np.array([[*boxes[a:b, :3].min(axis=0), *boxes[a:b, 3:].max(axis=0), a, b] for a, b in spans])
@@ -130,6 +129,7 @@ def things_table(scene: Scene, after: Scene, materials: list[str], gains: dict[s
     for row, thing, later in zip(table, scene.things, after.things, strict=True):
         inverse = np.linalg.inv(thing.place)
         row[SHAPE], row[MATERIAL], row[GAIN] = thing.shape, materials.index(thing.material), gains.get(thing.object, 1.0)
+        row[GLOW] = thing.glow
         row[INVERSE:MOVE], row[MOVE:CLIP] = inverse[:3].ravel(), (later.place @ inverse)[:3].ravel()
         row[CLIP:BOX_AT], row[BOX_AT:MATERIAL] = thing.clip, _box(thing)
     return table

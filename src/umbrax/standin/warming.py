@@ -14,7 +14,9 @@ def warm_everything(say: Callable[[str], None]) -> None:
         import_module(f"{kernels.__name__}.{module.name}")
     from .exr import channels_of
     from .frames import render
+    from .ink import ink_lines
     from .scene import observatory
 
     say("stand-in: ray caster")
-    channels_of(render(observatory(1001), 64, 36))
+    ink_lines(picture := render(observatory(1001), 64, 36))
+    channels_of(picture)

@@ -4,7 +4,8 @@ import sys
 
 from umbrax.core.shot import read_data
 from umbrax.settings import read_settings
-from umbrax.standin.demo import SHOTS, SHOW
+from umbrax.standin.demo import SHOW
+from umbrax.standin.shots import SHOTS
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, put_show, put_sources
 

@@ -33,15 +33,20 @@ class PictureKind:
 PICTURES: Registry[PictureKind] = Registry("picture kind")
 
 
-def alpha_of(planner: Planner, source: str, scale: int) -> Step | None:
-    """The alpha of a source's beauty as one channel, None where there is none."""
+def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None) -> Step | None:
+    """The alpha of a pass, by default of the source's beauty, as one channel; None where there is none.
+
+    A chosen pass without alpha is taken as one by its last channel; the beauty's own choice is followed once.
+    """
     info = planner.source(source)
-    if not info.has("beauty"):
-        return None
-    beauty = info.find("beauty")
-    if not beauty.has_alpha:
-        return None
-    step = planner.read(source, beauty.name, scale)
+    if wanted is None:
+        if not info.has("beauty"):
+            return None
+        beauty = info.find("beauty")
+        if not beauty.has_alpha and beauty.alpha is None:
+            return None
+        wanted = beauty.alpha or beauty.name
+    step = planner.read(source, info.find(wanted).name, scale)
     return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1)
 
 
@@ -49,8 +54,9 @@ def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge =
     """A pass as RGBA: grey is spread over the three, a missing alpha is the beauty's, else 1."""
     info = planner.source(source).find(wanted)
     step = planner.read(source, info.name, scale)
-    own_alpha, light = info.has_alpha, len(info.channels) - int(info.has_alpha)
-    borrowed = None if own_alpha or info.kind == "beauty" else alpha_of(planner, source, scale)
+    own_alpha, light = info.has_alpha and info.alpha is None, len(info.channels) - int(info.has_alpha)
+    borrows = info.alpha is not None or not (own_alpha or info.kind == "beauty")
+    borrowed = alpha_of(planner, source, scale, info.alpha) if borrows else None
     inputs = [step] if borrowed is None else [step, borrowed]
 
     def compute(given: tuple[Picture, ...]) -> Any:

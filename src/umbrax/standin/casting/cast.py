@@ -15,6 +15,7 @@ from .packets import (
     DZ,
     FAR,
     GAIN,
+    GLOW,
     GROUND,
     MATERIAL,
     MOVE,
@@ -91,7 +92,7 @@ def _add_light(total: Any, hits: Any, thrown: Any, s: Any, thing: Any, world: An
     for k in range(3):
         total[0, k] += materials[m, k] * world.lamp[3, k] * lit
         total[1, k] += (materials[m, k] if metal else 1.0) * world.lamp[3, k] * shine
-        total[3, k] += materials[m, 6 + k] * gain
+        total[3, k] += materials[m, 6 + k] * world.things[thing, GLOW] * gain
         total[4, k] += materials[m, k] * world.lamp[4, k] * sky
         if mirrored > 0:
             total[2, k] += mirrored * (materials[m, k] * 1.6 if metal else 1.0) * thrown[k * SAMPLES + s]
@@ -129,10 +130,11 @@ def cast(
         y = (line * 389) % height  # far apart one after the other: the threads get the same share of sky
         rays, shadows, bounced = np.zeros(PACKET), np.zeros(PACKET), np.zeros(PACKET)
         hits, there, thrown, total = np.zeros(HITS), np.zeros(HITS), np.zeros(3 * SAMPLES), np.zeros((5, 3))
-        above = view.forward[1] + (1 - (y + 1) / height * 2) * view.size[1] * view.up[1] >= 0
+        # rows above the horizon, and all where there is no terrace, hold nothing but things
+        bare = view.forward[1] + (1 - (y + 1) / height * 2) * view.size[1] * view.up[1] >= 0 or world.terrace[1] < world.terrace[0]
         for x in range(width):
             some = tiles[y // tile, x // tile]
-            if above and some[0] < 0:
+            if bare and some[0] < 0:
                 continue
             aim(rays, view, x, y, width, height)
             for i in some:

@@ -20,8 +20,8 @@ PACKET = SAMPLES * 11
 
 
 # columns of the table of things: the shape, world to local and to where a place is a frame later (3 x 4), the part of
-# local space that is there and the box in the world (low, high by axis), the material, and a gain on its light
-SHAPE, INVERSE, MOVE, CLIP, BOX_AT, MATERIAL, GAIN, COLUMNS = 0, 1, 13, 25, 31, 37, 38, 39
+# local space that is there and the box in the world (low, high by axis), the material, and gains on its light and on what it emits
+SHAPE, INVERSE, MOVE, CLIP, BOX_AT, MATERIAL, GAIN, GLOW, COLUMNS = 0, 1, 13, 25, 31, 37, 38, 39, 40
 
 
 class World(NamedTuple):

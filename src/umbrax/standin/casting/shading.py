@@ -11,6 +11,7 @@ from .packets import (
     DY,
     DZ,
     FAR,
+    GLOW,
     GROUND,
     MATERIAL,
     NEAR,
@@ -164,4 +165,6 @@ def mirror(rays: Any, hits: Any, bounced: Any, there: Any, shadows: Any, world: 
         tone = grain(world, thing, there[AX + s], there[AY + s], there[AZ + s])
         lit, sky, m = there[FACING + s] * there[SEEN + s], open_sky(there[NY + s]), np.int64(world.things[thing, MATERIAL])
         for k in range(3):
-            out[k * SAMPLES + s] = world.materials[m, 6 + k] + world.materials[m, k] * tone * (world.lamp[3, k] * lit + world.lamp[4, k] * sky)
+            out[k * SAMPLES + s] = world.materials[m, 6 + k] * world.things[thing, GLOW] + world.materials[m, k] * tone * (
+                world.lamp[3, k] * lit + world.lamp[4, k] * sky
+            )

@@ -1,0 +1,8 @@
+"""Examining passes: what was measured, where, how bad, what to do. Findings never block the work."""
+
+from . import constant, depth, ids, light, mattes, sequence  # noqa: F401
+from .base import RULES, Examined, Finding, Raw, RawReader
+from .examine import Examination, examine
+from .versions import compare
+
+__all__ = ["RULES", "Examination", "Examined", "Finding", "Raw", "RawReader", "compare", "examine"]

@@ -1,0 +1,79 @@
+"""What the values of a depth pass mean."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .base import RULES, Examined, Fault, Plane, Rule, percent, share
+
+NOTHING = 1e9  # depth from here on means that nothing is there
+JUMP = 0.25  # relative difference of two neighbours from which an edge lies between them
+
+
+def _depth_meaning(frame: Examined) -> list[Fault]:
+    faults = []
+    for found in frame.of_kind("depth"):
+        if frame.raw(found.name).constant:
+            continue
+        depth = frame.whole(found.name)[..., 0]
+        there = np.isfinite(depth) & (np.abs(depth) < NOTHING)
+        alpha = frame.alpha_on(found.window)
+        inside = there & (alpha > 0.99) if alpha is not None else there
+        if np.count_nonzero(inside) < 100:
+            continue
+        values = depth[inside]
+        low, high = float(values.min()), float(values.max())
+        measure = {"near": round(low, 5), "far": round(high, 5)}
+        if high - low <= 1e-6 * max(abs(high), 1e-6):
+            faults.append(Fault(found.name, f"every object has the depth {high:g}: the pass is flat; render it again", measure, what="flat"))
+            continue
+        if low >= 0 and high <= 1.0 + 1e-4:
+            message = f"depth runs from {low:.3g} to {high:.3g}: it is normalised, not in scene units; give near and far, or render it again"
+            faults.append(Fault(found.name, message, measure, "note", what="normalised"))
+        for value, end in ((low, "nearest"), (high, "farthest")):
+            clipped = share(values == value)
+            if clipped > 0.02:
+                message = f"{percent(clipped)} of the objects have exactly the {end} depth {value:g}: the pass is clipped"
+                faults.append(
+                    Fault(found.name, message, measure | {"share": round(clipped, 4), "end": end}, what=f"clipped {end}", weight=clipped)
+                )
+        if _inverted(depth, there, alpha):
+            message = "depth falls towards what is far: the pass is inverted (near is white)"
+            faults.append(Fault(found.name, message, measure, what="inverted"))
+        smoothed = _smoothed(depth)
+        if smoothed > 0.35:
+            message = f"{percent(smoothed)} of the edges pass through depths between near and far: the pass was anti-aliased"
+            faults.append(Fault(found.name, message, {"share": round(smoothed, 3)}, what="smoothed", weight=smoothed))
+    return faults
+
+
+def _inverted(depth: Plane, there: NDArray[np.bool_], alpha: Plane | None) -> bool:
+    """Where nothing stands a pass says the farthest it knows; 0 there while objects have more means near is white."""
+    if alpha is None:
+        return False
+    empty = alpha == 0
+    solid = there & (alpha > 0.99)
+    if share(empty) < 0.02 or not solid.any():
+        return False
+    behind = depth[empty]
+    behind = behind[np.isfinite(behind)]
+    return behind.size > 0 and float(np.median(behind)) < float(depth[solid].min()) and float(np.median(behind)) >= 0
+
+
+def _smoothed(depth: Plane) -> float:
+    """Of the places where depth jumps across two pixels, the share with a depth between in the middle."""
+    far = np.where(np.isfinite(depth), depth, 1e30)
+    jumps = between = 0
+    for plane in (far, far.T):
+        a, b, c = plane[:, :-2], plane[:, 1:-1], plane[:, 2:]
+        low, high = np.minimum(a, c), np.maximum(a, c)
+        gap = high - low
+        edge = gap > JUMP * np.maximum(np.abs(low), 1e-3)
+        inside = edge & (b > low + 0.08 * gap) & (b < high - 0.08 * gap)
+        # a depth near the far end of a jump to infinity is a mean of both as well
+        inside |= edge & (high > NOTHING) & (b > low * 1.5 + 1) & (b < 0.92 * high)
+        jumps += int(np.count_nonzero(edge))
+        between += int(np.count_nonzero(inside))
+    return min(1.0, 2 * between / jumps) if jumps >= 60 else 0.0  # a sharp edge lies in two triples
+
+
+RULES.register(Rule("depth-meaning", "What depth means", _depth_meaning))

@@ -1,0 +1,80 @@
+"""Rules about frames and what their headers say: holes, damaged and differing frames, colour tags."""
+
+from collections import Counter
+
+from ..errors import UmbraxError
+from .base import RULES, Examined, Fault, Finding, Rule
+
+ENCODED = ("srgb", "srgb_tx", "rec709", "gamma", "bt709", "srgb_rec709_scene", "g22_rec709_scene")
+LINEAR = ("linear", "lin_", "scene_linear", "raw", "acescg", "lin_rec709")
+
+
+def damaged_frames(source: str, problems: dict[int, UmbraxError]) -> list[Finding]:
+    """Frames that cannot be read, one finding for each reason."""
+    by_reason: dict[str, list[int]] = {}
+    for frame, problem in sorted(problems.items()):
+        by_reason.setdefault(problem.code, []).append(frame)
+    return [
+        Finding("frames", source, None, tuple(frames), "error", problems[frames[0]].message, {"code": code, "count": len(frames)})
+        for code, frames in by_reason.items()
+    ]
+
+
+def missing_frames(source: str, present: list[int]) -> list[Finding]:
+    """Holes between the first and the last frame."""
+    if not present:
+        return []
+    holes = sorted(set(range(min(present), max(present) + 1)) - set(present))
+    if not holes:
+        return []
+    told = ", ".join(map(str, holes[:6])) + (" …" if len(holes) > 6 else "")
+    message = (
+        f"{'frame' if len(holes) == 1 else 'frames'} {told} {'is' if len(holes) == 1 else 'are'} missing; render them, or hold the nearest"
+    )
+    return [Finding("frames", source, None, tuple(holes), "error", message, {"missing": len(holes)}, {"do": "set", "missing": "hold"})]
+
+
+def differing_frames(source: str, sizes: dict[int, tuple[int, int]]) -> list[Finding]:
+    """Frames of another size than most."""
+    if len(set(sizes.values())) < 2:
+        return []
+    usual = Counter(sizes.values()).most_common(1)[0][0]
+    others = {frame: size for frame, size in sorted(sizes.items()) if size != usual}
+    first = next(iter(others.values()))
+    message = f"{len(others)} frames are {first[0]} x {first[1]} instead of {usual[0]} x {usual[1]}; render them again"
+    return [Finding("frames", source, None, tuple(others), "error", message, {"usual": list(usual), "other": list(first)})]
+
+
+def differing_ranges(ranges: dict[str, tuple[int, int]]) -> list[Finding]:
+    """Sequences of one show whose first or last frame is not that of most."""
+    if len(set(ranges.values())) < 2:
+        return []
+    usual = Counter(ranges.values()).most_common(1)[0][0]
+    findings = []
+    for source, (first, last) in ranges.items():
+        if (first, last) != usual:
+            message = f"runs from {first} to {last}, other sources from {usual[0]} to {usual[1]}"
+            findings.append(Finding("frames", source, None, (), "note", message, {"range": [first, last], "usual": list(usual)}))
+    return findings
+
+
+RULES.register(Rule("frames", "Frames", lambda frame: None, lambda source, measures: []))
+
+
+def _colour_space(frame: Examined) -> list[Fault]:
+    tag = frame.reader.tags.get("colour_space", "")
+    if not tag or frame.beauty is None:
+        return []
+    coded = frame.reader.types.get(frame.beauty.name) in ("u8", "u16")
+    lowered = tag.lower()
+    largest = float(frame.colours(frame.beauty).max())
+    if not coded and any(name in lowered for name in ENCODED) and not lowered.startswith(LINEAR) and largest > 1.01:
+        message = f"the file says {tag!r}, which ends at 1, but light goes up to {largest:.3g}: it is linear"
+        return [Fault(frame.beauty.name, message, {"tag": tag, "largest": round(largest, 3)}, remedy={"do": "set", "colour": "lin_rec709"})]
+    if coded and lowered.startswith(LINEAR) and frame.reader.types.get(frame.beauty.name) == "u8":
+        message = f"the file says {tag!r}, but 8 bits cannot hold linear light without banding: it is probably encoded"
+        return [Fault(frame.beauty.name, message, {"tag": tag, "largest": round(largest, 3)}, remedy={"do": "set", "colour": "srgb_tx"})]
+    return []
+
+
+RULES.register(Rule("colour-space", "Colour tags", _colour_space))

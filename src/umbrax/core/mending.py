@@ -1,0 +1,49 @@
+"""Replacing values that cannot be right by what stands around them: bad light by a median, indices by the majority."""
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Values = NDArray[np.float32]
+REACH = 2  # pixels on each side that take part
+FIREFLY = 20.0  # light below this is never called a firefly
+TIMES = 20.0  # and a firefly is this many times the median around it
+
+
+def fireflies(light: Values) -> NDArray[np.bool_]:
+    """Single bright pixels of `float32[h, w]` of finite light: far above the median of 5 x 5."""
+    if light.max(initial=0) < FIREFLY:
+        return np.zeros(light.shape, bool)
+    around = cv2.medianBlur(np.ascontiguousarray(light), 2 * REACH + 1)
+    return np.asarray((light > FIREFLY) & (light > TIMES * np.maximum(around, 0.1)))
+
+
+def impossible(light: Values) -> NDArray[np.bool_]:
+    """Pixels of `float32[h, w, c]` with a value that is not finite, below zero, or a firefly."""
+    finite = np.isfinite(light)
+    return np.asarray((~finite | (light < 0)).any(axis=2) | fireflies(np.where(finite, light, 0).max(axis=2)))
+
+
+def mended(light: Values) -> Values:
+    """Light with impossible pixels replaced by the median of the possible ones in 5 x 5; 0 where there are none."""
+    bad = impossible(light)
+    if not bad.any():
+        return light
+    out = light.copy()
+    for y, x in np.argwhere(bad):
+        ys, xs = slice(max(0, y - REACH), y + REACH + 1), slice(max(0, x - REACH), x + REACH + 1)
+        good = light[ys, xs][~bad[ys, xs]]
+        out[y, x] = np.median(good, axis=0) if len(good) else 0
+    return out
+
+
+def by_majority(index: Values) -> Values:
+    """An index pass `float32[h, w]` with whole numbers only: what lies between takes the commonest whole number in 5 x 5."""
+    whole = np.abs(index - np.rint(index)) <= 1e-3
+    out = np.rint(index)
+    for y, x in np.argwhere(~whole):
+        ys, xs = slice(max(0, y - REACH), y + REACH + 1), slice(max(0, x - REACH), x + REACH + 1)
+        numbers, counts = np.unique(out[ys, xs][whole[ys, xs]], return_counts=True)
+        if len(numbers):
+            out[y, x] = numbers[counts.argmax()]
+    return np.asarray(out, np.float32)
