@@ -10,7 +10,9 @@ import { BrowserRouter, Route, Routes } from "react-router";
 import { Toaster } from "sonner";
 import { BenchPage } from "./bench/BenchPage";
 import { HandOffPage } from "./handoff/HandOffPage";
+import { PassesPage } from "./passes/PassesPage";
 import { ShotsPage } from "./shots/ShotsPage";
+import { TakeInPage } from "./takein/TakeInPage";
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
@@ -23,6 +25,8 @@ createRoot(document.getElementById("root") as HTMLElement).render(
             <Route path="/" element={<ShotsPage />} />
             <Route path="/shots/:shotId" element={<BenchPage />} />
             <Route path="/shots/:shotId/hand-off" element={<HandOffPage />} />
+            <Route path="/shots/:shotId/passes" element={<PassesPage />} />
+            <Route path="/take-in" element={<TakeInPage />} />
             <Route path="*" element={<ShotsPage />} />
           </Routes>
         </BrowserRouter>

@@ -26,6 +26,10 @@ class Settings:
         return self.state / "demo"
 
     @property
+    def uploads(self) -> Path:
+        return self.state / "uploads"
+
+    @property
     def renders(self) -> Path:
         return self.state / "renders"
 

@@ -28,6 +28,7 @@ export type Models = {
   joins: { kind: string; title: string; formula: string }[];
   pictures: { kind: string; title: string; schema: Model }[];
   mattes: { kind: string; title: string }[];
+  pass_kinds: string[];
   card: Field;
   light: Model;
   refine: Model;

@@ -3,9 +3,28 @@ import { Link } from "react-router";
 import { rateOf } from "../api/document";
 import { IconButton } from "../controls/Button";
 import { Mark } from "../controls/Mark";
+import { useCheckup, working } from "../passes/useCheckup";
 import { documentOf, useSession } from "./session";
 
-export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" | "hand-off" }) {
+/** The way to the passes and their check-up, with how many of its findings want to be looked at. */
+function CheckupLink({ here, shotId }: { here: boolean; shotId: number }) {
+  const { checkup } = useCheckup();
+  const count = checkup?.findings.filter((one) => one.severity !== "note").length ?? 0;
+  const told = working(checkup) ? `${checkup?.done}/${checkup?.total}` : count ? String(count) : "";
+  if (here) return null;
+  return (
+    <Link
+      to={`/shots/${shotId}/passes`}
+      title={count ? `the check-up found ${count} things to look at` : "all passes, and their check-up"}
+      className="inline-flex h-[26px] items-center gap-1.5 rounded-sm bg-control px-2.5 hover:bg-raised"
+    >
+      Passes
+      {told && <span className={`value ${working(checkup) ? "text-quiet" : "text-amber"}`}>{told}</span>}
+    </Link>
+  );
+}
+
+export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" | "passes" | "hand-off" }) {
   const { shot, travel, busy } = useSession();
   const format = shot ? documentOf(shot).format : null;
   return (
@@ -47,6 +66,15 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
             <IconButton label="Keyboard shortcuts" shortcut="?" look="ghost" onClick={onKeys}>
               <Keyboard size={15} />
             </IconButton>
+          )}
+          <CheckupLink here={place === "passes"} shotId={shot.id} />
+          {place === "passes" && (
+            <Link
+              to={`/shots/${shot.id}`}
+              className="inline-flex h-[26px] items-center rounded-sm bg-verdigris px-2.5 font-semibold text-[#0f1f1a] hover:brightness-110"
+            >
+              To the bench
+            </Link>
           )}
           {place === "bench" && (
             <Link

@@ -15,6 +15,13 @@ export function ShotsPage() {
         <Mark />
         <b className="text-[13px]">Umbrax</b>
         <span className="text-quiet">Shots</span>
+        <span className="flex-1" />
+        <Link
+          to="/take-in"
+          className="inline-flex h-[26px] items-center gap-1.5 rounded-sm bg-verdigris px-2.5 font-semibold text-[#0f1f1a] hover:brightness-110"
+        >
+          Take in
+        </Link>
       </header>
       <main className="flex-1 overflow-auto px-8 py-6">
         {query.isPending && <p className="text-quiet">Reading the shots…</p>}
@@ -29,8 +36,11 @@ export function ShotsPage() {
         ))}
         {query.data?.shows.length === 0 && (
           <p className="text-quiet">
-            There are no shows yet. Run <code className="value">bin/start</code> once to bring in the demo, or write a
-            shot document and bring it in.
+            There are no shows yet.{" "}
+            <Link to="/take-in" className="text-verdigris underline">
+              Take in
+            </Link>{" "}
+            a render to make the first one, or run <code className="value">bin/start</code> once to bring in the demo.
           </p>
         )}
       </main>
@@ -80,6 +90,11 @@ function ShotTile({ shot }: { shot: Schemas["ShotSummary"] }) {
         <span>
           {shot.width}×{shot.height} · {shot.fps} fps
         </span>
+        {shot.findings > 0 && (
+          <span className="text-amber">
+            {shot.findings} {shot.findings === 1 ? "finding" : "findings"}
+          </span>
+        )}
         <span className="ml-auto">
           {shot.cards} cards · revision {shot.revision}
         </span>

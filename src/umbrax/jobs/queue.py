@@ -2,7 +2,7 @@
 
 import procrastinate
 
-RENDER = "render"
+RENDER, CHECKUP = "render", "checkup"
 
 
 def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
@@ -15,3 +15,9 @@ def defer_render(address: str, render_id: int) -> int:
     """Put a render into the queue; returns the job's number."""
     with make_queue(address).open() as app:
         return int(app.configure_task(RENDER, lock=f"render {render_id}").defer(render_id=render_id))
+
+
+def defer_checkup(address: str, shot_id: int) -> int:
+    """Put the check-up of a shot into the queue; returns the job's number."""
+    with make_queue(address).open() as app:
+        return int(app.configure_task(CHECKUP, lock=f"checkup {shot_id}").defer(shot_id=shot_id))

@@ -10,7 +10,8 @@ from umbrax.render.engine import Engine
 from umbrax.settings import read_settings
 from umbrax.store.database import Database
 
-from .queue import RENDER, make_queue
+from .checking import run_checkup
+from .queue import CHECKUP, RENDER, make_queue
 from .rendering import run_render
 
 HEARTBEAT = 2.0
@@ -27,6 +28,10 @@ def run_worker() -> None:
     @app.task(name=RENDER)
     def render(render_id: int) -> None:
         run_render(database, engine, settings, render_id)
+
+    @app.task(name=CHECKUP)
+    def checkup(shot_id: int) -> None:
+        run_checkup(database, engine, settings, shot_id)
 
     async def serve() -> None:
         async with app.open_async():

@@ -1,6 +1,6 @@
 """The check-up over real files: frames of a file, a pattern, a folder or a shot's sources, unconverted, through fast copies."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -12,25 +12,40 @@ from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
+from umbrax.core.shot import PassSetting, Source
 
+from .adjusting import adjusted, adjusted_info
 from .fastcopies import FastCopies, planes_on
 from .files import FileInfo, widest_type
-from .reader import TOPS
+from .reader import TOPS, MediaReader
 from .sequences import frames_of, is_pattern, path_of_frame, pattern_of_folder
 
 Watch = Callable[[], None]
 
 
 class FileFrame:
-    """The core's RawReader over one file."""
+    """The core's RawReader over one file; what was set for its passes counts as if the file were so."""
 
-    def __init__(self, file: FileInfo, copies: FastCopies):
-        self.info = file.frame_info()
+    def __init__(self, file: FileInfo, copies: FastCopies, source: Source | None = None):
+        self._settings = source.passes if source is not None else {}
+        self.info = adjusted_info(file.frame_info(), self._settings)
         self.types: Mapping[str, str] = {found.name: widest_type(found.types) for found in file.passes}
-        self.tags: Mapping[str, str] = {"colour_space": file.colour_tag} if file.colour_tag else {}
+        tagged = file.colour_tag and (source is None or source.colour == "auto")
+        self.tags: Mapping[str, str] = {"colour_space": file.colour_tag} if tagged else {}
+        self.associated: Container[str] = {name for name, setting in self._settings.items() if setting.association != "file"}
         self._file, self._copies = file, copies
 
     def raw(self, name: str) -> Raw:
+        raw, setting = self._as_written(name), self._settings.get(name)
+        if setting is None or setting == PassSetting(kind=setting.kind, alpha=setting.alpha):
+            return raw
+        found = self.info.passes[name]
+        values = raw.on(found.window).copy()
+        if setting.association == "multiply" and found.has_alpha:
+            values[..., :-1] *= values[..., -1:]
+        return Raw(adjusted(values, found.has_alpha, setting), found.window, np.zeros(values.shape[2], np.float32))
+
+    def _as_written(self, name: str) -> Raw:
         copy = self._copies.open(self._file)[name]
         values, outside = copy.planes, copy.outside
         if copy.window.empty:
@@ -59,6 +74,7 @@ class Sequence:
     name: str
     files: dict[int, Path]
     still: bool
+    source: Source | None = None
 
     @property
     def range(self) -> tuple[int, int]:
@@ -78,16 +94,32 @@ def sequence_of(name: str) -> Sequence:
     return Sequence(path.name.split("{")[0].rstrip("._-") or path.parent.name, {f: Path(path_of_frame(str(path), f)) for f in frames}, False)
 
 
+def sequence_of_source(reader: MediaReader, name: str) -> Sequence:
+    """The files of a shot's source, with what the shot sets for it; none where there are none."""
+    source = reader.sources[name]
+    path = reader.place_of(name)
+    if not is_pattern(source.path):
+        return Sequence(name, {0: path}, True, source)
+    return Sequence(name, {frame: Path(path_of_frame(str(path), frame)) for frame in frames_of(path)}, False, source)
+
+
 def check_up(found: Sequence, copies: FastCopies, watch: Watch | None = None) -> list[Finding]:
     """All findings of one source."""
 
     def opening(frame: int) -> FileFrame:
-        return FileFrame(copies.info(found.files[frame]), copies)
+        return FileFrame(copies.info(found.files[frame]), copies, found.source)
 
-    return examine(found.name, found.files, opening, still=found.still, watch=watch)
+    if not found.files:
+        return [Finding("frames", found.name, None, (), "error", "there is no file of this source; render it, or take it in again")]
+    held = found.source is not None and found.source.missing == "hold"
+    return examine(found.name, found.files, opening, still=found.still or held, watch=watch)
+
+
+def together(found: list[Sequence]) -> list[Finding]:
+    """Findings of how several sources go together."""
+    return differing_ranges({sequence.name: sequence.range for sequence in found if not sequence.still and sequence.files})
 
 
 def check_up_all(found: list[Sequence], copies: FastCopies, watch: Watch | None = None) -> list[Finding]:
     """Findings of several sources, and of how they go together."""
-    findings = [finding for sequence in found for finding in check_up(sequence, copies, watch)]
-    return findings + differing_ranges({sequence.name: sequence.range for sequence in found if not sequence.still})
+    return [finding for sequence in found for finding in check_up(sequence, copies, watch)] + together(found)

@@ -43,6 +43,10 @@ class MediaReader:
                 return self._inside(path_of_frame(wanted.path, nearest), source)
         return path
 
+    def place_of(self, source: str) -> Path:
+        """The file or pattern of a source, in the folder that holds it."""
+        return self._inside(self.sources[source].path, source)
+
     def _inside(self, text: str, source: str) -> Path:
         candidates = []
         for root in self.roots:
@@ -52,7 +56,8 @@ class MediaReader:
         if not candidates:
             message = f"source {source!r} leads outside the media folders: {text!r}; move the files into one of them"
             raise UmbraxError("outside", message, where=Where(file=text))
-        return next((path for path in candidates if path.exists()), candidates[0])
+        there = (path for path in candidates if path.exists() or (is_pattern(path.name) and frames_of(path)))
+        return next(there, candidates[0])
 
     def file_info(self, source: str, frame: int) -> FileInfo:
         path = self.file_of(source, frame)

@@ -12,6 +12,7 @@ from umbrax.core.joins import JOINS
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.rebuild import Light
+from umbrax.core.reading import KINDS, PassInfo
 from umbrax.core.references import matte_uses
 from umbrax.core.shot import Card
 from umbrax.core.treatments import STAGES, TREATMENTS
@@ -33,6 +34,9 @@ class PassData(BaseModel):
     name: str
     kind: str
     channels: list[str]
+    width: int
+    height: int
+    has_alpha: bool
 
 
 class IdLayerData(BaseModel):
@@ -50,6 +54,7 @@ class SourceData(BaseModel):
     passes: list[PassData]
     ids: list[IdLayerData]
     missing: list[int]
+    frames: int
     problem: str | None = None
 
 
@@ -85,25 +90,37 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     sources = []
     for name, source in shot.sources.items():
         missing: list[int] = []
+        frames = 1
         if is_pattern(source.path):
-            present = {
-                frame + source.offset for frame in frames_of(reader.file_of(name, shot.format.first).parent / source.path.rsplit("/", 1)[-1])
-            }
+            present = {frame + source.offset for frame in frames_of(reader.place_of(name))}
+            frames = len(present)
             missing = [frame for frame in range(shot.format.first, shot.format.last + 1) if frame not in present]
         try:
             info = reader.describe(name, query.frame)
-            passes = [PassData(name=p.name, kind=p.kind, channels=list(p.channels)) for p in info.passes.values()]
+            passes = [
+                PassData(
+                    name=p.name, kind=p.kind, channels=list(p.channels), width=p.window.width, height=p.window.height, has_alpha=p.has_alpha
+                )
+                for p in info.passes.values()
+            ]
             ids = [
                 IdLayerData(name=i.name, kind=i.kind, ranks=i.ranks, names=None if i.names is None else sorted(i.names))
                 for i in info.ids.values()
             ]
-            sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing))
+            sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames))
         except UmbraxError as error:
-            sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, problem=error.message))
+            sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, frames=frames, problem=error.message))
     lost = sorted({frame for source_data in sources for frame in source_data.missing})
     mattes = [MatteUse(id=matte, uses=matte_uses(shot, matte)) for matte in shot.mattes]
     sheets = SheetKeys(passes=sheet_key(shot, reader, query.frame, "passes"), mattes=sheet_key(shot, reader, query.frame, "mattes"))
     return answered(Contents(revision=query.revision, frame=query.frame, sources=sources, mattes=mattes, sheets=sheets, missing=lost))
+
+
+def _pass_data(found: PassInfo) -> PassData:
+    return PassData(
+        name=found.name, kind=found.kind, channels=list(found.channels), width=found.window.width, height=found.window.height,
+        has_alpha=found.has_alpha,
+    )  # fmt: skip
 
 
 @api.get("/models")
@@ -124,6 +141,7 @@ def models() -> Response:
         "joins": [{"kind": j.kind, "title": j.title, "formula": j.formula} for j in JOINS],
         "pictures": [{"kind": p.kind, "title": p.title, "schema": p.params.model_json_schema(by_alias=True)} for p in PICTURES],
         "mattes": [{"kind": m.kind, "title": m.title} for m in MATTES],
+        "pass_kinds": list(KINDS),
         "card": Card.model_json_schema(by_alias=True)["properties"]["opacity"],
         "light": Light.model_json_schema(by_alias=True),
         "refine": Refine.model_json_schema(by_alias=True),

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from umbrax.core.edits import Edit, plain_data
 from umbrax.core.shot import keyed_frames
+from umbrax.store import checkups
 from umbrax.store import shots as store
 
 from .state import state
@@ -36,6 +37,7 @@ class ShotSummary(BaseModel):
     changed_at: datetime
     poster: int
     problem: str | None = None
+    findings: int = Field(description="warnings and errors of the last check-up")
 
 
 class ShowSummary(BaseModel):
@@ -109,25 +111,27 @@ def list_shows() -> Response:
     shared = state()
     counts = store.count_sources(shared.database)
     rows = store.list_shots(shared.database)
+    checked = checkups.list_checkups(shared.database)
     shows = [
         ShowSummary(
             id=show.id,
             name=show.name,
             sources=counts.get(show.id, 0),
-            shots=[_summary(r) for r in rows if r.show_id == show.id],
+            shots=[_summary(r, checked.get(r.id)) for r in rows if r.show_id == show.id],
         )
         for show in store.list_shows(shared.database)
     ]
     return answered(ShowList(shows=shows))
 
 
-def _summary(row: store.ShotRow) -> ShotSummary:
+def _summary(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSummary:
     shot = state().shot(row.id, row.head)
     layout = shot.format
     fps = layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps
     return ShotSummary(
         id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
         width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, poster=layout.first,
+        findings=sum(f["severity"] != "note" for f in checked.findings) if checked else 0,
     )  # fmt: skip
 
 

@@ -1,6 +1,6 @@
 """What a rule looks at, what it finds, and the list of rules."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal, Protocol
@@ -32,6 +32,19 @@ class Raw:
     def constant(self) -> bool:
         return self.box.empty
 
+    def on(self, window: Window) -> Plane:
+        """The values on a window of the pass; a view where nothing has to be filled in."""
+        if not window.empty and self.box.contains(window):
+            y, x = window.y0 - self.box.y0, window.x0 - self.box.x0
+            return self.values[y : y + window.height, x : x + window.width]
+        out = np.empty((window.height, window.width, len(self.outside)), np.float32)
+        out[:] = self.outside
+        part = self.box.intersect(window)
+        if not part.empty:
+            y, x = part.y0 - window.y0, part.x0 - window.x0
+            out[y : y + part.height, x : x + part.width] = self.on(part)
+        return out
+
 
 class RawReader(Protocol):
     """One frame of a source, unconverted."""
@@ -39,6 +52,7 @@ class RawReader(Protocol):
     info: FrameInfo
     types: Mapping[str, str]  # of each pass: half, float, uint, u8 or u16
     tags: Mapping[str, str]  # what the header says of colour
+    associated: Container[str]  # passes of which it was set whether their colours are multiplied by alpha
 
     def raw(self, name: str) -> Raw: ...
 
@@ -79,17 +93,7 @@ class Examined:
 
     def on(self, name: str, window: Window) -> Plane:
         """The values on a part of the pass's window."""
-        raw = self.raw(name)
-        if not window.empty and raw.box.contains(window):
-            y, x = window.y0 - raw.box.y0, window.x0 - raw.box.x0
-            return raw.values[y : y + window.height, x : x + window.width]
-        out = np.empty((window.height, window.width, len(raw.outside)), np.float32)
-        out[:] = raw.outside
-        part = raw.box.intersect(window)
-        if not part.empty:
-            y, x = part.y0 - window.y0, part.x0 - window.x0
-            out[y : y + part.height, x : x + part.width] = self.on(name, part)
-        return out
+        return self.raw(name).on(window)
 
     def box_of(self, passes: Iterable[PassInfo]) -> Window:
         """Where any of these passes is not constant, or all of their window where one is not 0 outside."""

@@ -171,7 +171,7 @@ RULES.register(Rule("baked-backdrop", "Backdrop rendered in", _baked_backdrop))
 
 def _association(frame: Examined) -> list[Fault]:
     """At a rim of coverage a, associated light is a times what stands inside it; unassociated light is the same as inside."""
-    if frame.beauty is None or frame.alpha is None:
+    if frame.beauty is None or frame.alpha is None or frame.beauty.name in frame.reader.associated:
         return []
     coded = frame.reader.types.get(frame.beauty.name) in CODED
     colours = frame.colours(frame.beauty)

@@ -1,0 +1,110 @@
+import { RotateCw, X } from "lucide-react";
+import { type ShotState } from "../api/client";
+import { useSession } from "../bench/session";
+import { Button } from "../controls/Button";
+import { ago } from "../controls/time";
+import { remedyOf } from "./remedies";
+import { type Finding, SEVERITY, useCheckup, working } from "./useCheckup";
+
+const NAMES = { error: "error", warning: "warning", note: "note" } as const;
+
+/** What the check-up found, worst first, with what can be done about it; findings never stop anybody. */
+export function FindingsPanel({ onLook }: { onLook: (finding: Finding) => void }) {
+  const { checkup, order, cancel } = useCheckup();
+  const shot = useSession((s) => s.shot);
+  if (!checkup || !shot) return null;
+  const busy = working(checkup);
+  return (
+    <aside className="flex w-[340px] shrink-0 flex-col border-l border-line bg-panel" aria-label="Check-up">
+      <div className="flex items-center gap-3 border-b border-line px-4 py-3">
+        <b>Check-up</b>
+        <span className="text-quiet">
+          {busy ? "" : checkup.state === "none" ? "not yet done" : checkup.changed_at && ago(checkup.changed_at)}
+        </span>
+        <span className="flex-1" />
+        {busy ? (
+          <Button onClick={cancel}>
+            <X size={13} /> Stop
+          </Button>
+        ) : (
+          <Button onClick={order}>
+            <RotateCw size={13} /> {checkup.state === "none" ? "Examine" : "Again"}
+          </Button>
+        )}
+      </div>
+      {busy && (
+        <div className="border-b border-line px-4 py-3" role="status">
+          <div className="mb-1.5 flex text-quiet">
+            {checkup.state === "queued" ? "waiting for the worker…" : "examining frames"}
+            <span className="value ml-auto">
+              {checkup.done}/{checkup.total}
+            </span>
+          </div>
+          <div
+            className="h-[3px] rounded bg-line"
+            role="progressbar"
+            aria-label="Examined"
+            aria-valuenow={checkup.done}
+          >
+            <div
+              className="h-full bg-verdigris"
+              style={{ width: `${(100 * checkup.done) / Math.max(1, checkup.total)}%` }}
+            />
+          </div>
+        </div>
+      )}
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {checkup.message && (
+          <p role="alert" className="m-4 text-coral">
+            {checkup.message}
+          </p>
+        )}
+        {!busy && checkup.outdated && checkup.state !== "none" && (
+          <p className="border-b border-line px-4 py-2 text-quiet">
+            The shot has changed since: examine it again to be sure.
+          </p>
+        )}
+        {checkup.state === "done" && checkup.findings.length === 0 && (
+          <p className="m-4 text-quiet">Nothing found: every pass is what it should be.</p>
+        )}
+        {checkup.findings.map((finding) => (
+          <FindingRow key={JSON.stringify(finding)} finding={finding} shot={shot} onLook={onLook} />
+        ))}
+      </div>
+    </aside>
+  );
+}
+
+type RowProps = { finding: Finding; shot: ShotState; onLook: (finding: Finding) => void };
+
+function FindingRow({ finding, shot, onLook }: RowProps) {
+  const edit = useSession((s) => s.edit);
+  const remedy = remedyOf(shot, finding);
+  const frames = finding.frames.filter((frame) => frame !== 0);
+  const where = [finding.source, finding.pass].filter(Boolean).join(" · ");
+  return (
+    <article className="border-b border-line px-4 py-3" aria-label={`${finding.rule}: ${where}`}>
+      <div className="flex items-baseline gap-2">
+        <span className={`text-[11px] font-semibold ${SEVERITY[finding.severity]}`}>{NAMES[finding.severity]}</span>
+        <button
+          type="button"
+          className="min-w-0 truncate font-semibold hover:text-verdigris"
+          onClick={() => onLook(finding)}
+        >
+          {where}
+        </button>
+        {frames.length > 0 && (
+          <span className="value ml-auto shrink-0 text-quiet">
+            {frames.length === 1 ? frames[0] : `${frames[0]}–${frames.at(-1)}`}
+          </span>
+        )}
+      </div>
+      <p className="mt-1 text-quiet">{finding.message.charAt(0).toUpperCase() + finding.message.slice(1)}.</p>
+      {remedy && (
+        <Button className="mt-2" onClick={() => edit(remedy.edits, `${remedy.label.toLowerCase()}: ${where}`)}>
+          {remedy.label}
+        </Button>
+      )}
+    </article>
+  );
+}

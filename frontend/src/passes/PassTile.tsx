@@ -1,0 +1,62 @@
+import { CircleAlert } from "lucide-react";
+import type { CSSProperties } from "react";
+import { useModels } from "../api/models";
+import { documentOf, useSession } from "../bench/session";
+import { Hint } from "../controls/Button";
+import type { PassEntry } from "./groups";
+import { passEdits } from "./remedies";
+import { type Finding, SEVERITY } from "./useCheckup";
+
+type Props = { pass: PassEntry; picture: CSSProperties; finding: Finding | undefined; onLook: () => void };
+
+/** A pass on the contact sheet: its picture, its name, and its kind, which can be changed. */
+export function PassTile({ pass, picture, finding, onLook }: Props) {
+  const { shot, edit } = useSession();
+  const kinds = useModels()?.pass_kinds ?? [pass.kind];
+  if (!shot) return null;
+  const { width, height } = documentOf(shot).format;
+  const setKind = (kind: string) =>
+    edit(passEdits(shot, pass.source, pass.name, { kind }), `${pass.name} is ${kind.replaceAll("_", " ")}`);
+  return (
+    <div className="min-w-0">
+      <button type="button" onClick={onLook} className="relative block w-full" aria-label={`Look at ${pass.name}`}>
+        <span
+          style={{ aspectRatio: `${width} / ${height}`, ...picture }}
+          className={`block w-full rounded-[2px] hover:outline hover:outline-faint ${picture.backgroundImage ? "bg-black" : "bg-control"}`}
+        />
+        {finding && (
+          <Hint text={finding.message}>
+            <span className={`absolute top-1 right-1 rounded-full bg-ground/80 p-0.5 ${SEVERITY[finding.severity]}`}>
+              <CircleAlert size={14} aria-label={`Finding: ${finding.message}`} />
+            </span>
+          </Hint>
+        )}
+      </button>
+      <div className="flex items-baseline gap-2 pt-1">
+        <span className="min-w-0 truncate font-semibold" title={`${pass.source} · ${pass.name}`}>
+          {pass.name}
+        </span>
+        <span className="ml-auto shrink-0 text-[11px] text-faint">{pass.source}</span>
+      </div>
+      <div className="flex items-center gap-2">
+        {pass.isIds ? (
+          <span className="text-quiet">IDs</span>
+        ) : (
+          <select
+            value={pass.kind}
+            onChange={(event) => setKind(event.target.value)}
+            aria-label={`Kind of ${pass.name}`}
+            className="-ml-1 h-6 min-w-0 rounded-sm bg-transparent px-0.5 text-quiet hover:bg-control"
+          >
+            {kinds.map((kind) => (
+              <option key={kind} value={kind}>
+                {kind.replaceAll("_", " ")}
+              </option>
+            ))}
+          </select>
+        )}
+        <span className="value ml-auto shrink-0 text-[10.5px] text-faint">{pass.detail}</span>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,45 @@
+import type { Schemas } from "../api/client";
+
+export type PassEntry = {
+  source: string;
+  name: string;
+  kind: string;
+  index: number;
+  detail: string;
+  isIds: boolean;
+};
+export type Group = { title: string; passes: PassEntry[] };
+
+const LIGHT = "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+const PICTURE = "shadow occlusion line surface_colour".split(" ");
+const MATTE = "ids rgb_matte single_matte object_index material_index coverage".split(" ");
+const DATA = "depth position normal motion uv".split(" ");
+const GROUPS: [string, string[]][] = [
+  ["Light", LIGHT],
+  ["Shadow, line and surface", PICTURE],
+  ["IDs and mattes", MATTE],
+  ["Data", DATA],
+];
+
+/** Passes by what they are for; `index` is the place of each in the contact sheet. */
+export function groupsOf(sources: Schemas["SourceData"][], search: string): Group[] {
+  const all: PassEntry[] = [];
+  let index = 0;
+  for (const source of sources) {
+    for (const pass of source.passes) {
+      const detail = `${pass.width}×${pass.height} · ${pass.channels.length} ch`;
+      all.push({ source: source.name, name: pass.name, kind: pass.kind, index: index++, detail, isIds: false });
+    }
+    for (const layer of source.ids) {
+      const detail = `${layer.ranks} ranks${layer.names ? ` · ${layer.names.length} names` : ""}`;
+      all.push({ source: source.name, name: layer.name, kind: "ids", index: index++, detail, isIds: true });
+    }
+  }
+  const wanted = search.trim().toLowerCase();
+  const shown = all.filter((pass) => `${pass.source} ${pass.name} ${pass.kind}`.toLowerCase().includes(wanted));
+  const known = new Set(GROUPS.flatMap(([, kinds]) => kinds));
+  return [
+    ...GROUPS.map(([title, kinds]) => ({ title, passes: shown.filter((pass) => kinds.includes(pass.kind)) })),
+    { title: "Other", passes: shown.filter((pass) => !known.has(pass.kind)) },
+  ].filter((group) => group.passes.length > 0);
+}

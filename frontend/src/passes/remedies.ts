@@ -1,0 +1,44 @@
+import type { ShotState } from "../api/client";
+import { cardsOf, type Edit } from "../bench/session";
+import type { Finding } from "./useCheckup";
+
+type Remedy = { label: string; edits: Edit[] };
+const WORDS: Record<string, (value: unknown) => string> = {
+  alpha: (value) => `Take the alpha of ${value}`,
+  polarity: (value) => (value === "taken" ? "Read as light taken away" : "Read white as shadow"),
+  repair: () => "Mend from neighbours",
+  round: () => "Round by majority",
+  association: (value) => (value === "multiply" ? "Multiply by alpha" : "Read as multiplied"),
+  black: () => "Set levels",
+  white: () => "Set levels",
+};
+
+/** What one click does about a finding, as edits of the shot; undefined where the program can do nothing. */
+export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined {
+  const remedy = finding.remedy;
+  if (!remedy) return undefined;
+  const set = (path: string[], value: unknown): Edit => ({ op: "set", path, value });
+  if (remedy.do === "rest-pass") {
+    const cards = cardsOf(shot).filter((c) => c.picture?.kind === "rebuild" && c.picture.source === finding.source);
+    if (!cards.length) return undefined;
+    return { label: "Add the rest", edits: cards.map((card) => set(["build", card.id, "picture", "rest"], {})) };
+  }
+  if (remedy.do !== "set") return undefined;
+  const settings = Object.entries(remedy).filter(([name]) => name !== "do");
+  if ("missing" in remedy)
+    return { label: "Hold the nearest", edits: [set(["sources", finding.source, "missing"], remedy.missing)] };
+  if ("colour" in remedy)
+    return { label: `Read as ${remedy.colour}`, edits: [set(["sources", finding.source, "colour"], remedy.colour)] };
+  const pass = finding.pass;
+  if (!pass) return undefined;
+  const label = WORDS[settings[0]?.[0] ?? ""]?.(settings[0]?.[1]) ?? "Set it";
+  return { label, edits: passEdits(shot, finding.source, pass, Object.fromEntries(settings)) };
+}
+
+/** Edits that set how a pass is read; other settings of the pass stay. */
+export function passEdits(shot: ShotState, source: string, pass: string, settings: Record<string, unknown>): Edit[] {
+  const sources = (shot.document as { sources?: Record<string, { passes?: Record<string, object> }> }).sources ?? {};
+  const passes = sources[source]?.passes ?? {};
+  const value = { ...passes, [pass]: { ...passes[pass], ...settings } };
+  return [{ op: "set", path: ["sources", source, "passes"], value }];
+}

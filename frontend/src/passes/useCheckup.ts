@@ -1,0 +1,49 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "../api/client";
+import { report, useSession } from "../bench/session";
+
+export type Finding = Schemas["FindingData"];
+export type Checkup = Schemas["CheckupData"];
+
+export const working = (checkup: Checkup | undefined) => checkup?.state === "queued" || checkup?.state === "running";
+
+/** The check-up of the open shot: what it found, how far it is, and ordering or stopping it. */
+export function useCheckup() {
+  const shot = useSession((s) => s.shot);
+  const queries = useQueryClient();
+  const key = ["checkup", shot?.id];
+  const params = { params: { path: { shot_id: shot?.id ?? 0 } } };
+  const query = useQuery({
+    queryKey: [...key, shot?.revision],
+    queryFn: () => answer(api.GET("/api/shots/{shot_id}/checkup", params)),
+    enabled: shot !== null,
+    placeholderData: (before) => before,
+    refetchInterval: (q) => (working(q.state.data) ? 500 : 10000),
+  });
+  const act = async (address: "/api/shots/{shot_id}/checkup" | "/api/shots/{shot_id}/checkup/cancel") => {
+    try {
+      queries.setQueryData([...key, shot?.revision], await answer(api.POST(address, params)));
+    } catch (error) {
+      report(error);
+    }
+  };
+  return {
+    checkup: query.data,
+    order: () => act("/api/shots/{shot_id}/checkup"),
+    cancel: () => act("/api/shots/{shot_id}/checkup/cancel"),
+  };
+}
+
+export const SEVERITY: Record<Finding["severity"], string> = {
+  error: "text-coral",
+  warning: "text-amber",
+  note: "text-quiet",
+};
+
+/** The worst finding of a pass. */
+export function worstOf(findings: Finding[], source: string, pass: string): Finding | undefined {
+  const own = findings.filter(
+    (one) => one.source === source && (one.pass === pass || one.pass?.startsWith(`${pass} `)),
+  );
+  return own.find((one) => one.severity === "error") ?? own.find((one) => one.severity === "warning") ?? own[0];
+}

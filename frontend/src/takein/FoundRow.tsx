@@ -1,0 +1,48 @@
+import type { Schemas } from "../api/client";
+
+type Props = { found: Schemas["FoundData"]; chosen: boolean; onChoose: (on: boolean) => void };
+
+/** A still or a sequence of a folder: what it holds, and whether it is taken in. */
+export function FoundRow({ found, chosen, onChoose }: Props) {
+  const kinds = Object.entries(found.kinds)
+    .map(([kind, count]) => (count > 1 ? `${count} ${kind}` : kind))
+    .join(", ")
+    .replaceAll("_", " ");
+  return (
+    <label
+      className={`mb-1.5 flex items-center gap-4 rounded-sm border px-4 py-2.5 ${chosen ? "border-line bg-panel" : "border-transparent bg-panel/50"}`}
+    >
+      <input
+        type="checkbox"
+        className="accent-verdigris"
+        checked={chosen}
+        disabled={found.problem !== null}
+        onChange={(event) => onChoose(event.target.checked)}
+        aria-label={`Take in ${found.name}`}
+      />
+      <span className="min-w-0 flex-1">
+        <span className="flex items-baseline gap-3">
+          <b>{found.name}</b>
+          <span className="value truncate text-quiet">{found.path.split("/").at(-1)}</span>
+        </span>
+        {found.problem ? (
+          <span className="block text-coral">{found.problem}</span>
+        ) : (
+          <span className="block truncate text-quiet" title={kinds}>
+            {kinds}
+          </span>
+        )}
+      </span>
+      {!found.problem && (
+        <span className="value w-56 shrink-0 text-right text-quiet">
+          <span className="block text-text">
+            {found.first === null ? "still" : `${found.first}–${found.last}`}
+            {found.missing.length > 0 && <span className="text-amber"> · {found.missing.length} missing</span>}
+          </span>
+          {found.width}×{found.height} · {found.passes} {found.passes === 1 ? "pass" : "passes"}
+          {found.ids > 0 && ` · ${found.ids} ID layers`}
+        </span>
+      )}
+    </label>
+  );
+}

@@ -1,0 +1,253 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { FolderOpen, Upload } from "lucide-react";
+import { type DragEvent, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { answer, api, type Schemas } from "../api/client";
+import { report } from "../bench/session";
+import { Button } from "../controls/Button";
+import { Mark } from "../controls/Mark";
+import { megabytes } from "../controls/time";
+import { FoundRow } from "./FoundRow";
+import { filesOf, takeIn, type Uploading, upload } from "./uploading";
+
+const FIELD = "h-7 rounded-sm bg-control px-2";
+const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
+
+/** Choosing pictures from the media folders, or dropping them: they become the sources of a new shot. */
+export function TakeInPage() {
+  const [path, setPath] = useState("");
+  const [left, setLeft] = useState<Set<string>>(new Set());
+  const [show, setShow] = useState<string | null>(null);
+  const [shot, setShot] = useState<string | null>(null);
+  const [working, setWorking] = useState(false);
+  const [sending, setSending] = useState<Uploading | null>(null);
+  const [over, setOver] = useState(false);
+  const stopping = useRef(new AbortController());
+  const picker = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const query = useQuery({
+    queryKey: ["media", path],
+    queryFn: () => answer(api.GET("/api/media", { params: { query: { path } } })),
+    placeholderData: (before) => before,
+  });
+  const found = query.data?.found ?? [];
+  const chosen = found.filter((one) => !one.problem && !left.has(one.path));
+  const folder = query.data?.way.at(-1)?.name ?? "";
+  const showName = show ?? titled(query.data?.way.at(-2)?.name ?? folder);
+  const shotName = shot ?? titled(folder);
+
+  const open = (to: string) => {
+    setPath(to);
+    setLeft(new Set());
+    setShow(null);
+    setShot(null);
+  };
+  const finish = async (making: Promise<{ id: number }>) => {
+    setWorking(true);
+    try {
+      const made = await making;
+      queries.invalidateQueries({ queryKey: ["shows"] });
+      navigate(`/shots/${made.id}/passes`);
+    } catch (error) {
+      if (!(error instanceof DOMException)) report(error);
+    } finally {
+      setWorking(false);
+      setSending(null);
+    }
+  };
+  const bring = async (files: File[]) => {
+    if (!files.length) return;
+    stopping.current = new AbortController();
+    const name = titled((files[0]?.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
+    setSending({ name: files[0]?.name ?? "", files: files.length, done: 0, sent: 0, total: 1 });
+    await finish(
+      upload(files, setSending, stopping.current.signal).then(async (batch) => {
+        const roots = await answer(api.GET("/api/media", { params: { query: { path: "" } } }));
+        const root = roots.folders.find((one) => one.name === "uploads");
+        return takeIn(name, `${name} ${batch.slice(-8).replaceAll("-", ":")}`, [`${root?.path}/${batch}`]);
+      }),
+    );
+  };
+  const drop = async (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    await bring(await filesOf(event.dataTransfer));
+  };
+
+  return (
+    <div
+      className="flex h-full flex-col"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
+        <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
+          <Mark />
+          <b className="text-[13px]">Umbrax</b>
+        </Link>
+        <span className="text-quiet">Take in</span>
+      </header>
+      <div className="flex min-h-0 flex-1">
+        <nav
+          className="w-[260px] shrink-0 overflow-y-auto border-r border-line bg-panel p-3"
+          aria-label="Media folders"
+        >
+          <button type="button" className="heading mb-2 hover:text-text" onClick={() => open("")}>
+            Media folders
+          </button>
+          <Way way={query.data?.way ?? []} onOpen={open} />
+          {query.data?.folders.map((one) => (
+            <button
+              key={one.path}
+              type="button"
+              onClick={() => open(one.path)}
+              className="flex h-7 w-full items-center gap-2 rounded-sm px-2 text-left hover:bg-control"
+            >
+              <FolderOpen size={13} className="text-quiet" />
+              <span className="truncate">{one.name}</span>
+            </button>
+          ))}
+          <div
+            className={`mt-4 rounded-sm border border-dashed p-4 text-center ${over ? "border-verdigris text-verdigris" : "border-line text-quiet"}`}
+          >
+            <Upload size={18} className="mx-auto mb-2" />
+            Drop files or a folder anywhere here: they are brought in, put together and examined.
+            <input
+              ref={picker}
+              type="file"
+              multiple
+              className="hidden"
+              aria-label="Files to bring in"
+              onChange={(event) => bring([...(event.target.files ?? [])])}
+            />
+            <Button className="mt-3" onClick={() => picker.current?.click()}>
+              Choose files…
+            </Button>
+          </div>
+        </nav>
+        <main className="flex min-w-0 flex-1 flex-col" aria-label="Pictures">
+          <div className="min-h-0 flex-1 overflow-y-auto p-6">
+            {sending && <Sending state={sending} onStop={() => stopping.current.abort()} />}
+            {query.error && (
+              <p role="alert" className="text-coral">
+                {query.error.message}
+              </p>
+            )}
+            {query.isPending && <p className="text-quiet">Looking into the folder…</p>}
+            {!sending && query.data && found.length === 0 && (
+              <p className="max-w-lg text-quiet">
+                {path
+                  ? "There are no pictures in this folder. Open another one on the left, or drop files."
+                  : "Open a media folder on the left: its sequences and stills are listed here with what they hold."}
+              </p>
+            )}
+            {found.map((one) => (
+              <FoundRow
+                key={one.path}
+                found={one}
+                chosen={!one.problem && !left.has(one.path)}
+                onChoose={(on) =>
+                  setLeft((old) => {
+                    const next = new Set(old);
+                    if (on) next.delete(one.path);
+                    else next.add(one.path);
+                    return next;
+                  })
+                }
+              />
+            ))}
+          </div>
+          {found.length > 0 && (
+            <footer className="flex shrink-0 items-center gap-3 border-t border-line bg-panel px-6 py-3">
+              <label className="flex items-center gap-2 text-quiet">
+                Show
+                <input
+                  className={`${FIELD} w-44 text-text`}
+                  value={showName}
+                  onChange={(e) => setShow(e.target.value)}
+                />
+              </label>
+              <label className="flex items-center gap-2 text-quiet">
+                Shot
+                <input
+                  className={`${FIELD} w-44 text-text`}
+                  value={shotName}
+                  onChange={(e) => setShot(e.target.value)}
+                />
+              </label>
+              <span className="flex-1" />
+              <span className="text-quiet">{summary(chosen)}</span>
+              <Button
+                look="primary"
+                disabled={working || chosen.length === 0 || !showName.trim() || !shotName.trim()}
+                onClick={() =>
+                  finish(
+                    takeIn(
+                      showName,
+                      shotName,
+                      chosen.map((one) => one.path),
+                    ),
+                  )
+                }
+              >
+                {working ? "Taking in…" : "Take in"}
+              </Button>
+            </footer>
+          )}
+        </main>
+      </div>
+    </div>
+  );
+}
+
+function summary(chosen: Schemas["FoundData"][]): string {
+  const frames = Math.max(0, ...chosen.map((one) => one.frames));
+  const passes = chosen.reduce((sum, one) => sum + one.passes, 0);
+  return `${chosen.length} ${chosen.length === 1 ? "source" : "sources"} · ${frames} ${frames === 1 ? "frame" : "frames"} · ${passes} passes`;
+}
+
+function Way({ way, onOpen }: { way: Schemas["FolderData"][]; onOpen: (path: string) => void }) {
+  if (!way.length) return null;
+  return (
+    <p className="mb-2 flex flex-wrap gap-1 text-quiet">
+      {way.map((one, index) => (
+        <button
+          key={one.path}
+          type="button"
+          onClick={() => onOpen(one.path)}
+          className={index === way.length - 1 ? "font-semibold text-text" : "hover:text-text"}
+        >
+          {one.name}
+          {index < way.length - 1 && <span className="pl-1 text-faint">/</span>}
+        </button>
+      ))}
+    </p>
+  );
+}
+
+function Sending({ state, onStop }: { state: Uploading; onStop: () => void }) {
+  return (
+    <div className="mb-4 rounded-sm border border-line bg-panel p-4" role="status">
+      <div className="mb-2 flex items-center gap-3">
+        <b className="truncate">{state.name}</b>
+        <span className="value ml-auto text-quiet">
+          {state.done} of {state.files} files · {megabytes(state.sent)} of {megabytes(state.total)}
+        </span>
+        <Button onClick={onStop}>Cancel</Button>
+      </div>
+      <div
+        className="h-[3px] rounded bg-line"
+        role="progressbar"
+        aria-label="Bringing in"
+        aria-valuenow={Math.round((100 * state.sent) / state.total)}
+      >
+        <div className="h-full bg-verdigris" style={{ width: `${(100 * state.sent) / state.total}%` }} />
+      </div>
+    </div>
+  );
+}

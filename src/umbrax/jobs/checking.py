@@ -1,0 +1,49 @@
+"""The work of a check-up job: every frame of every source of a shot; making fast copies on the way."""
+
+from pathlib import Path
+
+import structlog
+
+from umbrax.core.checkup import Finding
+from umbrax.core.errors import Cancelled, UmbraxError
+from umbrax.media.examining import check_up, sequence_of_source, together
+from umbrax.render.engine import Engine
+from umbrax.settings import Settings
+from umbrax.store import checkups
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision, get_shot
+
+
+def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id: int) -> None:
+    """Examine what the ordered revision reads; the row says how it ended. Safe to run again at any time."""
+    row = checkups.get_checkup(database, shot_id)
+    if row is None or row.state not in ("queued", "running"):
+        return
+    log = structlog.get_logger().bind(shot=shot_id)
+    try:
+        shot = get_revision(database, shot_id, row.revision).shot
+        reader = engine.reader(shot, [Path(get_shot(database, shot_id).folder), *settings.media, settings.uploads])
+        sequences = [sequence_of_source(reader, name) for name in shot.sources]
+        total, done = sum(len(sequence.files) for sequence in sequences), 0
+
+        def watch() -> None:
+            nonlocal done
+            if checkups.set_progress(database, shot_id, done, total):
+                raise Cancelled
+            done += 1
+
+        findings: list[Finding] = []
+        for sequence in sequences:
+            findings += check_up(sequence, engine.copies, watch)
+        findings += together(sequences)
+        checkups.set_progress(database, shot_id, total, total)
+        checkups.finish(database, shot_id, "done", [finding.payload() for finding in findings])
+        log.info("check-up done", findings=len(findings))
+    except Cancelled:
+        checkups.finish(database, shot_id, "cancelled", None)
+    except UmbraxError as error:
+        checkups.finish(database, shot_id, "failed", None, error.payload())
+    except Exception:
+        message = "the check-up stopped for a reason it does not know; look into the worker's log and try again"
+        checkups.finish(database, shot_id, "failed", None, UmbraxError("unexpected", message).payload())
+        log.exception("check-up failed unexpectedly")

@@ -1,0 +1,93 @@
+"""Files that come in pieces: kept apart until they are whole, then put under their name; a broken-off one goes on."""
+
+import json
+import os
+import re
+import uuid
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+
+from umbrax.core.errors import UmbraxError
+
+LARGEST = 64 << 30
+PARTIAL = ".partial"
+
+
+@dataclass(frozen=True)
+class Upload:
+    """`offset` is the size of what is on disk: nothing else says how far it is."""
+
+    id: str
+    folder: str
+    name: str
+    length: int
+    offset: int
+
+
+class Uploads:
+    """Uploads under one folder; each batch becomes a folder of its own."""
+
+    def __init__(self, folder: Path):
+        self.folder = folder
+
+    def begin(self, name: str, batch: str, length: int) -> Upload:
+        """Make room for a file; its name loses every folder in front of it."""
+        if not 0 < length <= LARGEST:
+            raise UmbraxError("bad-size", f"cannot take {name!r} of {length} bytes; files of up to {LARGEST >> 30} GB can be brought in")
+        made = Upload(uuid.uuid4().hex, _plain(batch, "upload"), _plain(name, "file"), length, 0)
+        self._partial(made.id).parent.mkdir(parents=True, exist_ok=True)
+        self._partial(made.id).touch()
+        told = {"folder": made.folder, "name": made.name, "length": length}
+        self._partial(made.id).with_suffix(".json").write_text(json.dumps(told))
+        return made
+
+    def find(self, upload: str) -> Upload:
+        """How far an upload is."""
+        path = self._partial(upload)
+        try:
+            told = json.loads(path.with_suffix(".json").read_text())
+        except (OSError, ValueError):
+            error = UmbraxError("no-upload", "there is no such upload; start it again")
+            error.status = 404
+            raise error from None
+        final = self.folder / told["folder"] / told["name"]
+        offset = path.stat().st_size if path.exists() else final.stat().st_size if final.exists() else 0
+        return Upload(upload, told["folder"], told["name"], told["length"], offset)
+
+    def append(self, upload: str, offset: int, pieces: Iterable[bytes]) -> Upload:
+        """Add bytes at the end; refused where the end is elsewhere. Whole, the file is renamed into its batch."""
+        found = self.find(upload)
+        if offset != found.offset:
+            error = UmbraxError("bad-offset", f"expected bytes from {found.offset}, got them from {offset}; ask how far it is and go on there")
+            error.status = 409
+            raise error
+        path, left = self._partial(upload), found.length - offset
+        with open(path, "ab") as file:
+            for piece in pieces:
+                if len(piece) > left:
+                    raise UmbraxError("too-long", f"{found.name!r} is longer than it said; start it again")
+                file.write(piece)
+                left -= len(piece)
+            file.flush()
+            if left == 0:
+                os.fsync(file.fileno())
+        if left == 0:
+            final = self.folder / found.folder / found.name
+            final.parent.mkdir(parents=True, exist_ok=True)
+            os.replace(path, final)
+        return self.find(upload)
+
+    def _partial(self, upload: str) -> Path:
+        if not re.fullmatch(r"[0-9a-f]{32}", upload):
+            error = UmbraxError("no-upload", "there is no such upload; start it again")
+            error.status = 404
+            raise error
+        return self.folder / PARTIAL / f"{upload}.bin"
+
+
+def _plain(name: str, otherwise: str) -> str:
+    """One path component without control characters, never hidden."""
+    last = re.split(r"[/\\]", name)[-1]
+    cleaned = "".join(c for c in last if c.isprintable() and c not in "{}").strip().lstrip(".")
+    return cleaned[:180] or otherwise

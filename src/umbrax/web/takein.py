@@ -1,0 +1,166 @@
+"""Taking in: what lies in the media folders, and making a shot of it."""
+
+from collections.abc import Container
+from pathlib import Path
+
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.core.errors import UmbraxError
+from umbrax.core.reading import FrameInfo
+from umbrax.core.shot import read_data
+from umbrax.core.starting import starting_build
+from umbrax.jobs.queue import defer_checkup
+from umbrax.media.finding import Found, find_in, find_pictures, folders_of
+from umbrax.store import checkups
+from umbrax.store import shots as store
+
+from .shots import ShotState, answered, shot_state
+from .state import state
+
+api = APIBlueprint("takein", __name__, url_prefix="/api", abp_tags=[Tag(name="take-in")])
+
+
+class BrowseQuery(BaseModel):
+    path: str = Field("", description="a folder inside one of the media folders; empty for these themselves")
+
+
+class FolderData(BaseModel):
+    name: str
+    path: str
+
+
+class FoundData(BaseModel):
+    """A still or a sequence that can be taken in; `problem` says why it cannot."""
+
+    name: str
+    path: str
+    first: int | None
+    last: int | None
+    frames: int
+    missing: list[int]
+    width: int
+    height: int
+    passes: int
+    kinds: dict[str, int]
+    ids: int
+    problem: str | None
+
+
+class Browsed(BaseModel):
+    """One folder: the way to it, the folders in it and the pictures in it."""
+
+    path: str
+    way: list[FolderData]
+    folders: list[FolderData]
+    found: list[FoundData]
+
+
+class TakeInOrder(BaseModel):
+    """Make a shot of pictures; a show of this name is used, or made."""
+
+    show: str = Field(min_length=1, max_length=120)
+    shot: str = Field(min_length=1, max_length=120)
+    paths: list[str] = Field(min_length=1, max_length=200, description="files, patterns, or folders, inside the media folders")
+
+
+@api.get("/media", responses={200: Browsed})
+def browse(query: BrowseQuery) -> Response:
+    """A folder of the media folders, with its sequences and stills put together."""
+    shared = state()
+    roots = [FolderData(name=root.name, path=str(root)) for root in _roots() if root.is_dir()]
+    if not query.path:
+        return answered(Browsed(path="", way=[], folders=roots, found=[]))
+    folder, root = _inside(query.path)
+    way = [FolderData(name=root.name, path=str(root))]
+    for part in folder.relative_to(root).parts:
+        way.append(FolderData(name=part, path=str(Path(way[-1].path) / part)))
+    found = [_found(one) for one in find_pictures(folder, shared.engine.copies)]
+    folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder)]
+    return answered(Browsed(path=str(folder), way=way, folders=folders, found=found))
+
+
+@api.post("/take-in", responses={200: ShotState})
+def take_in(body: TakeInOrder) -> Response:
+    """Make a shot whose sources are these pictures, with a first build, and order its check-up."""
+    shared = state()
+    found: list[Found] = []
+    for path in body.paths:
+        place, _ = _inside(path)
+        found += find_in(place, shared.engine.copies) if place.is_dir() else _one(place)
+    good = [one for one in found if one.info is not None]
+    if not good:
+        told = next((one.problem for one in found if one.problem), "there are no pictures there")
+        raise UmbraxError("nothing-found", f"nothing can be taken in: {told}")
+    show = next((row for row in store.list_shows(shared.database) if row.name == body.show.strip()), None)
+    folder = show.folder if show is not None else str(Path(good[0].path).parent)
+    shot = read_data(_document(body.shot.strip(), good, Path(folder)))
+    show_id = show.id if show is not None else store.put_show(shared.database, body.show.strip(), folder)
+    store.put_sources(shared.database, show_id, shot)
+    shot_id = store.add_shot(shared.database, show_id, shot, command="take in")
+    if shot_id is None:
+        raise UmbraxError("shot-exists", f"the show {body.show!r} has a shot {body.shot!r} already; give this one another name")
+    row = store.get_shot(shared.database, shot_id)
+    checkups.order_checkup(shared.database, shot_id, row.head)
+    defer_checkup(shared.settings.database, shot_id)
+    return answered(shot_state(row))
+
+
+def _document(name: str, found: list[Found], folder: Path) -> dict[str, object]:
+    infos: dict[str, FrameInfo] = {}
+    sources: dict[str, dict[str, str]] = {}
+    for one in found:
+        assert one.info is not None
+        key = _free(one.name, infos)
+        infos[key] = one.info.frame_info()
+        inside = one.path.is_relative_to(folder)
+        sources[key] = {"path": str(one.path.relative_to(folder) if inside else one.path)}
+    frames = [frame for one in found for frame in (one.frames[:1] + one.frames[-1:])]
+    main = max(found, key=lambda one: len(one.info.passes) if one.info else 0).info
+    assert main is not None
+    layout = {"width": main.display.width, "height": main.display.height, "fps": 24}
+    layout |= {"first": min(frames, default=1), "last": max(frames, default=1)}
+    return {"umbrax": 1, "name": name, "format": layout, "sources": sources, "build": starting_build(infos)}
+
+
+def _free(name: str, taken: Container[str]) -> str:
+    number, key = 2, name
+    while key in taken:
+        key, number = f"{name} {number}", number + 1
+    return key
+
+
+def _one(path: Path) -> list[Found]:
+    """A file or pattern by its own name."""
+    found = [one for one in find_pictures(path.parent, state().engine.copies) if one.path == path]
+    if not found:
+        raise UmbraxError("missing-file", f"there is no picture {path.name!r} in {path.parent.name!r}; choose it again")
+    return found
+
+
+def _found(one: Found) -> FoundData:
+    info = one.info
+    kinds: dict[str, int] = {}
+    for found in info.passes if info else ():
+        kinds[found.kind] = kinds.get(found.kind, 0) + 1
+    return FoundData(
+        name=one.name, path=str(one.path), first=one.frames[0] if one.frames else None, last=one.frames[-1] if one.frames else None,
+        frames=len(one.frames) or 1, missing=one.missing, width=info.display.width if info else 0, height=info.display.height if info else 0,
+        passes=len(info.passes) if info else 0, kinds=kinds, ids=len(info.ids) if info else 0, problem=one.problem,
+    )  # fmt: skip
+
+
+def _roots() -> list[Path]:
+    settings = state().settings
+    return [root.resolve() for root in (*settings.media, settings.uploads, settings.demo)]
+
+
+def _inside(text: str) -> tuple[Path, Path]:
+    """A path inside a media folder, and that folder."""
+    path = Path(text)
+    real = (path.parent.resolve() / path.name) if "{" in path.name else path.resolve()
+    for root in _roots():
+        if real.is_relative_to(root):
+            return real, root
+    raise UmbraxError("outside", f"{text!r} is in none of the media folders; move the files into one, or add its folder to UMBRAX_MEDIA")
