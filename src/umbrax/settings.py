@@ -30,6 +30,11 @@ class Settings:
         return self.state / "uploads"
 
     @property
+    def roots(self) -> list[Path]:
+        """The folders that pictures may lie in, beside a show's own."""
+        return [*self.media, self.uploads, self.demo]
+
+    @property
     def renders(self) -> Path:
         return self.state / "renders"
 

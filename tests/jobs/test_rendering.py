@@ -29,7 +29,7 @@ class Hands:
 
     def order(self, frames: str, matte: str | None = "dome") -> int:
         name = str(self.settings.state / "out")
-        found = frame_range(frames, 1001, 1024)
+        found = frame_range(frames, 1001, 1048)
         return renders.add_render(self.database, self.shot, 1, found, name, "dome.{frame:04d}.exr", "half", None, matte)
 
     def run(self, number: int) -> renders.RenderRow:

@@ -120,7 +120,7 @@ def test_the_tray_shows_the_passes_and_mattes(page: Page, server: str, shot: int
     full = "[...document.querySelectorAll('aside span')].filter((s) => s.style.backgroundImage).length > 12"
     page.wait_for_function(full)
     page.get_by_role("slider", name="Frame").press("End")
-    expect(tray.get_by_role("alert")).to_contain_text("no frame 1024")
+    expect(tray.get_by_role("alert")).to_contain_text("no frame 1048")
     page.get_by_role("slider", name="Frame").press("Home")
     page.wait_for_function(full)
     assert shown("beauty").std() > 20
@@ -316,7 +316,7 @@ def test_render_a_float_frame_and_fetch_it(page: Page, server: str, shot: int, d
 def test_a_frame_that_is_missing_says_so_and_the_rest_shows(page: Page, server: str, shot: int) -> None:
     open_bench(page, server, shot)
     page.get_by_role("slider", name="Frame").press("End")
-    expect(page.get_by_role("alert").filter(has_text="Left out")).to_contain_text("no frame 1024")
+    expect(page.get_by_role("alert").filter(has_text="Left out")).to_contain_text("no frame 1048")
     assert seen(page).std() > 10
 
 

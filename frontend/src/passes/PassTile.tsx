@@ -7,10 +7,16 @@ import type { PassEntry } from "./groups";
 import { passEdits } from "./remedies";
 import { type Finding, SEVERITY } from "./useCheckup";
 
-type Props = { pass: PassEntry; picture: CSSProperties; finding: Finding | undefined; onLook: () => void };
+type Props = {
+  pass: PassEntry;
+  named: boolean;
+  picture: CSSProperties;
+  finding: Finding | undefined;
+  onLook: () => void;
+};
 
 /** A pass on the contact sheet: its picture, its name, and its kind, which can be changed. */
-export function PassTile({ pass, picture, finding, onLook }: Props) {
+export function PassTile({ pass, named, picture, finding, onLook }: Props) {
   const { shot, edit } = useSession();
   const kinds = useModels()?.pass_kinds ?? [pass.kind];
   if (!shot) return null;
@@ -36,7 +42,7 @@ export function PassTile({ pass, picture, finding, onLook }: Props) {
         <span className="min-w-0 truncate font-semibold" title={`${pass.source} · ${pass.name}`}>
           {pass.name}
         </span>
-        <span className="ml-auto shrink-0 text-[11px] text-faint">{pass.source}</span>
+        {named && <span className="ml-auto shrink-0 text-[11px] text-faint">{pass.source}</span>}
       </div>
       <div className="flex items-center gap-2">
         {pass.isIds ? (

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useShot } from "../bench/BenchPage";
 import { Header } from "../bench/Header";
-import { useSession } from "../bench/session";
+import { documentOf, useSession } from "../bench/session";
 import { useSheet } from "../bench/tray/useSheet";
 import { useContents } from "../bench/useContents";
 import { BigLook, type Looked } from "./BigLook";
@@ -21,7 +21,7 @@ export function PassesPage() {
   const [looked, setLooked] = useState<Looked | null>(null);
   if (problem) return <p className="p-8 text-coral">{problem}</p>;
   const findings = checkup?.findings ?? [];
-  const groups = groupsOf(contents?.sources ?? [], search);
+  const groups = groupsOf(contents?.sources ?? [], search, shot ? documentOf(shot).format : { width: 0, height: 0 });
   return (
     <div className="flex h-full flex-col">
       <Header place="passes" />
@@ -57,6 +57,7 @@ export function PassesPage() {
                   <PassTile
                     key={`${pass.source} ${pass.name}`}
                     pass={pass}
+                    named={(contents?.sources.length ?? 0) > 1}
                     picture={tile(pass.index)}
                     finding={worstOf(findings, pass.source, pass.name)}
                     onLook={() => setLooked(pass)}

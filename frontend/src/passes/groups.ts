@@ -8,26 +8,29 @@ export type PassEntry = {
   detail: string;
   isIds: boolean;
 };
+type Size = { width: number; height: number };
 export type Group = { title: string; passes: PassEntry[] };
 
-const LIGHT = "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
-const PICTURE = "shadow occlusion line surface_colour".split(" ");
+const LIGHT =
+  "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient shadow occlusion line surface_colour".split(
+    " ",
+  );
 const MATTE = "ids rgb_matte single_matte object_index material_index coverage".split(" ");
 const DATA = "depth position normal motion uv".split(" ");
 const GROUPS: [string, string[]][] = [
-  ["Light", LIGHT],
-  ["Shadow, line and surface", PICTURE],
+  ["Light and shadow", LIGHT],
   ["IDs and mattes", MATTE],
   ["Data", DATA],
 ];
 
-/** Passes by what they are for; `index` is the place of each in the contact sheet. */
-export function groupsOf(sources: Schemas["SourceData"][], search: string): Group[] {
+/** Passes by what they are for, with their size where it is not the usual one; `index` is the place of each in the contact sheet. */
+export function groupsOf(sources: Schemas["SourceData"][], search: string, size: Size): Group[] {
   const all: PassEntry[] = [];
   let index = 0;
   for (const source of sources) {
     for (const pass of source.passes) {
-      const detail = `${pass.width}×${pass.height} · ${pass.channels.length} ch`;
+      const usual = pass.width === size.width && pass.height === size.height;
+      const detail = `${usual ? "" : `${pass.width}×${pass.height} · `}${pass.channels.length} ch`;
       all.push({ source: source.name, name: pass.name, kind: pass.kind, index: index++, detail, isIds: false });
     }
     for (const layer of source.ids) {

@@ -34,7 +34,7 @@ export function FoundRow({ found, chosen, onChoose }: Props) {
         )}
       </span>
       {!found.problem && (
-        <span className="value w-56 shrink-0 text-right text-quiet">
+        <span className="value w-72 shrink-0 text-right text-quiet">
           <span className="block text-text">
             {found.first === null ? "still" : `${found.first}–${found.last}`}
             {found.missing.length > 0 && <span className="text-amber"> · {found.missing.length} missing</span>}

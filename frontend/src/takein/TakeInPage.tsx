@@ -125,7 +125,7 @@ export function TakeInPage() {
               aria-label="Files to bring in"
               onChange={(event) => bring([...(event.target.files ?? [])])}
             />
-            <Button className="mt-3" onClick={() => picker.current?.click()}>
+            <Button className="mt-3 flex! mx-auto" onClick={() => picker.current?.click()}>
               Choose files…
             </Button>
           </div>

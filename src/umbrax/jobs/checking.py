@@ -4,9 +4,8 @@ from pathlib import Path
 
 import structlog
 
-from umbrax.core.checkup import Finding
 from umbrax.core.errors import Cancelled, UmbraxError
-from umbrax.media.examining import check_up, sequence_of_source, together
+from umbrax.media.examining import check_up_all, sequence_of_source
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import checkups
@@ -22,7 +21,7 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
     log = structlog.get_logger().bind(shot=shot_id)
     try:
         shot = get_revision(database, shot_id, row.revision).shot
-        reader = engine.reader(shot, [Path(get_shot(database, shot_id).folder), *settings.media, settings.uploads])
+        reader = engine.reader(shot, [Path(get_shot(database, shot_id).folder), *settings.roots])
         sequences = [sequence_of_source(reader, name) for name in shot.sources]
         total, done = sum(len(sequence.files) for sequence in sequences), 0
 
@@ -32,10 +31,7 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
                 raise Cancelled
             done += 1
 
-        findings: list[Finding] = []
-        for sequence in sequences:
-            findings += check_up(sequence, engine.copies, watch)
-        findings += together(sequences)
+        findings = check_up_all(sequences, engine.copies, watch)
         checkups.set_progress(database, shot_id, total, total)
         checkups.finish(database, shot_id, "done", [finding.payload() for finding in findings])
         log.info("check-up done", findings=len(findings))

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.checkup import Finding, Raw, examine
+from umbrax.core.checkup import Finding, Raw, examine, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
@@ -122,4 +122,5 @@ def together(found: list[Sequence]) -> list[Finding]:
 
 def check_up_all(found: list[Sequence], copies: FastCopies, watch: Watch | None = None) -> list[Finding]:
     """Findings of several sources, and of how they go together."""
-    return [finding for sequence in found for finding in check_up(sequence, copies, watch)] + together(found)
+    findings = [finding for sequence in found for finding in check_up(sequence, copies, watch)]
+    return worst_first(findings + together(found))

@@ -120,7 +120,7 @@ def write_exr(path: Path, channels: dict[str, NDArray[Any]], metadata: dict[str,
     # run lengths: twice as fast to write as zip, and most of a frame is empty
     header = {"compression": OpenEXR.RLE_COMPRESSION, "type": OpenEXR.scanlineimage, **(metadata or {})}
     try:
-        with OpenEXR.File(header, channels) as file:
+        with OpenEXR.File(header, dict(channels)) as file:  # it puts objects of its own into the dict
             file.write(str(temporary))
         os.replace(temporary, path)
     finally:

@@ -48,7 +48,7 @@ class State:
             folder = Path(get_shot(self.database, shot_id).folder)
             with self._lock:
                 self._folders[shot_id] = folder
-        return [folder, *self.settings.media, self.settings.uploads]
+        return [folder, *self.settings.roots]
 
 
 def make_state(settings: Settings) -> State:

@@ -152,8 +152,7 @@ def _found(one: Found) -> FoundData:
 
 
 def _roots() -> list[Path]:
-    settings = state().settings
-    return [root.resolve() for root in (*settings.media, settings.uploads, settings.demo)]
+    return [root.resolve() for root in state().settings.roots]
 
 
 def _inside(text: str) -> tuple[Path, Path]:

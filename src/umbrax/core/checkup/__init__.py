@@ -2,7 +2,7 @@
 
 from . import constant, depth, ids, light, mattes, sequence  # noqa: F401
 from .base import RULES, Examined, Finding, Raw, RawReader
-from .examine import Examination, examine
+from .examine import Examination, examine, worst_first
 from .versions import compare
 
-__all__ = ["RULES", "Examination", "Examined", "Finding", "Raw", "RawReader", "compare", "examine"]
+__all__ = ["RULES", "Examination", "Examined", "Finding", "Raw", "RawReader", "compare", "examine", "worst_first"]

@@ -43,7 +43,12 @@ class Examination:
             found += missing_frames(self.source, self.present)
         for rule in RULES:
             found += rule.findings(self.source, self._measures[rule.kind])
-        return sorted(found, key=lambda f: ("error", "warning", "note").index(f.severity))
+        return worst_first(found)
+
+
+def worst_first(findings: Iterable[Finding]) -> list[Finding]:
+    """Errors, then warnings, then notes; otherwise in the order they come."""
+    return sorted(findings, key=lambda finding: ("error", "warning", "note").index(finding.severity))
 
 
 def examine(

@@ -118,11 +118,11 @@ def _judge_names(source: str, measures: Measures) -> list[Finding]:
             continue
         lost = sorted(name for name in names if id_of_name(name) not in seen)
         if lost:
-            message = f"{_listed(lost)} {'is' if len(lost) == 1 else 'are'} in the manifest and in no frame"
+            message = f"the manifest names {_listed(lost)}, seen in no frame"
             findings.append(Finding("ids-names", source, layer, frames, "note", message, {"never_seen": lost}))
         if 0 < len(strange) < 50:
             told = [f"{number:08x}" for number in sorted(strange)]
-            message = f"{_listed(told)} {'has' if len(told) == 1 else 'have'} no name in the manifest; name by hand"
+            message = f"no name in the manifest for {_listed(told)}; name by hand"
             findings.append(Finding("ids-names", source, layer, frames, "note", message, {"unnamed": told}, {"do": "name", "ids": told}))
     return findings
 

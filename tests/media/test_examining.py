@@ -1,0 +1,108 @@
+"""The check-up over real files: the demo's faulty ones, remedies that end a finding, and what the reader makes of them."""
+
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+import pytest
+from foreign import write
+
+from umbrax.core.checkup import Finding
+from umbrax.core.picture import Window
+from umbrax.core.shot import PassSetting, Source
+from umbrax.media.examining import Sequence, check_up, sequence_of
+from umbrax.media.fastcopies import FastCopies
+from umbrax.media.reader import MediaReader
+from umbrax.standin.exr import channels_of, write_exr
+from umbrax.standin.faulty import FAULTS
+from umbrax.standin.frames import render
+from umbrax.standin.scene import observatory
+
+SIZE = (480, 270)
+FRAME = Window(0, 0, *SIZE)
+
+
+@pytest.fixture(scope="module")
+def files(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    """A good frame and the faulty ones made from it."""
+    folder = tmp_path_factory.mktemp("faulty")
+    channels, metadata = channels_of(render(observatory(1001), *SIZE, after=observatory(1002)))
+    write_exr(folder / "good.exr", channels, metadata)
+    for name, spoil, _ in FAULTS:
+        write_exr(folder / f"{name}.exr", spoil(channels), metadata)
+    return {path.stem: path for path in folder.iterdir()}
+
+
+@pytest.fixture(scope="module")
+def copies(tmp_path_factory: pytest.TempPathFactory) -> FastCopies:
+    return FastCopies(tmp_path_factory.mktemp("copies"))
+
+
+def examined(path: Path, copies: FastCopies, **passes: PassSetting) -> list[Finding]:
+    return check_up(Sequence(path.stem, {0: path}, True, Source(path=path.name, passes=passes)), copies)
+
+
+def test_the_good_frame_has_no_findings_but_names_too_small_to_see(files: dict[str, Path], copies: FastCopies) -> None:
+    assert {(f.rule, f.severity) for f in examined(files["good"], copies)} <= {("ids-names", "note")}
+
+
+@pytest.mark.parametrize(("name", "rule"), [(name, rule) for name, _, rule in FAULTS])
+def test_every_faulty_file_is_found(name: str, rule: str, files: dict[str, Path], copies: FastCopies) -> None:
+    assert rule in {finding.rule for finding in examined(files[name], copies)}
+
+
+@pytest.mark.parametrize("name", ["no_alpha", "inverted_shadow", "bad_pixels", "smoothed_index", "unassociated", "leaking_mattes"])
+def test_a_remedy_ends_its_finding(name: str, files: dict[str, Path], copies: FastCopies) -> None:
+    found = [f for f in examined(files[name], copies) if f.remedy and f.remedy["do"] == "set"]
+    assert found
+    settings = {f.pass_: PassSetting(**{k: v for k, v in f.remedy.items() if k != "do"}) for f in found if f.pass_ and f.remedy}
+    left = {(f.rule, f.pass_, tuple(f.measure)) for f in examined(files[name], copies, **settings)}
+    assert not left & {(f.rule, f.pass_, tuple(f.measure)) for f in found}
+
+
+def read(path: Path, copies: FastCopies, name: str, **passes: PassSetting) -> np.ndarray:
+    reader = MediaReader({"s": Source(path=path.name, passes=passes)}, [path.parent], copies)
+    return reader.pixels("s", 1, name, FRAME)
+
+
+def test_the_reader_reads_as_it_was_set(files: dict[str, Path], copies: FastCopies) -> None:
+    good, inverted = (partial(read, files[name], copies) for name in ("good", "inverted_shadow"))
+    assert np.allclose(inverted("shadow", shadow=PassSetting(polarity="shadow")), good("shadow"), atol=1e-3)
+    index = read(files["smoothed_index"], copies, "object_index", object_index=PassSetting(round=True))
+    assert np.array_equal(index, np.rint(index))
+    mended = read(files["bad_pixels"], copies, "specular", specular=PassSetting(repair=True))
+    assert mended.max() < 20
+    beauty = read(files["unassociated"], copies, "rgba", rgba=PassSetting(association="multiply"))
+    assert np.abs(beauty - good("rgba")).max() < 0.02
+
+
+def test_windows_of_repaired_passes_are_those_of_the_whole(files: dict[str, Path], copies: FastCopies) -> None:
+    for name, wanted, setting in (
+        ("bad_pixels", "diffuse", PassSetting(repair=True)),
+        ("smoothed_index", "object_index", PassSetting(round=True)),
+    ):
+        reader = MediaReader({"s": Source(path=files[name].name, passes={wanted: setting})}, [files[name].parent], copies)
+        whole = reader.pixels("s", 1, wanted, FRAME)
+        part = Window(120, 100, 301, 190)
+        assert np.array_equal(reader.pixels("s", 1, wanted, part), whole[100:190, 120:301])
+
+
+def test_a_kind_that_was_set_counts_and_changes_the_identity(files: dict[str, Path], copies: FastCopies) -> None:
+    folder = files["good"].parent
+    plain = MediaReader({"s": Source(path="good.exr")}, [folder], copies).describe("s", 1)
+    setting = {"ambient": PassSetting(kind="other", alpha="shadow")}
+    changed = MediaReader({"s": Source(path="good.exr", passes=setting)}, [folder], copies).describe("s", 1)
+    assert (plain.passes["ambient"].kind, changed.passes["ambient"].kind) == ("ambient", "other")
+    assert changed.passes["ambient"].alpha == "shadow"
+    assert plain.identity != changed.identity
+
+
+def test_holes_and_cut_off_frames_of_a_sequence_are_findings(tmp_path: Path, copies: FastCopies) -> None:
+    random = np.random.default_rng(1)
+    for frame in (1, 2, 4, 5):
+        write(tmp_path / f"x.{frame:04d}.exr", {c: random.uniform(0, 1, (40, 60)).astype(np.float16) for c in "RGB"})
+    path = tmp_path / "x.0002.exr"
+    path.write_bytes(path.read_bytes()[:900])
+    found = {f.frames: f for f in check_up(sequence_of(str(tmp_path)), copies)}
+    assert {frames for frames, f in found.items() if f.rule == "frames"} == {(2,), (3,)}
+    assert "x.0002.exr" in found[(2,)].message

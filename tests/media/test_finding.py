@@ -1,0 +1,57 @@
+"""What pictures lie in a folder: grouping of sequences, stills, holes and damaged files."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from foreign import write
+
+from umbrax.core.errors import UmbraxError
+from umbrax.media.fastcopies import FastCopies
+from umbrax.media.finding import Found, find_in, find_pictures
+
+GREY = {letter: np.full((4, 6), 0.5, np.float16) for letter in "RGB"}
+
+
+def found_in(folder: Path, *names: str) -> dict[str, Found]:
+    for name in names:
+        (folder / name).parent.mkdir(parents=True, exist_ok=True)
+        write(folder / name, GREY)
+    return {one.path.name: one for one in find_pictures(folder, FastCopies(folder / ".fast"))}
+
+
+def test_numbered_files_become_one_sequence_with_its_holes(tmp_path: Path) -> None:
+    found = found_in(tmp_path, "a.0001.exr", "a.0002.exr", "a.0004.exr", "b_07.exr", "b_08.exr", "plate.exr")
+    assert set(found) == {"a.{frame:04d}.exr", "b_{frame:02d}.exr", "plate.exr"}
+    assert (found["a.{frame:04d}.exr"].frames, found["a.{frame:04d}.exr"].missing) == ([1, 2, 4], [3])
+    assert found["plate.exr"].still
+    assert found["b_{frame:02d}.exr"].name == "b"
+
+
+def test_mixed_padding_and_negative_frames_are_one_sequence(tmp_path: Path) -> None:
+    found = found_in(tmp_path, "x.-2.exr", "x.-1.exr", "x.9.exr", "x.10.exr")
+    (one,) = found.values()
+    assert one.frames == [-2, -1, 9, 10]
+
+
+def test_a_version_number_of_a_single_file_is_no_frame(tmp_path: Path) -> None:
+    assert set(found_in(tmp_path, "matte_v2.exr", "shot2.exr")) == {"matte_v2.exr", "shot2.exr"}
+
+
+def test_damaged_files_are_listed_with_what_is_wrong(tmp_path: Path) -> None:
+    (tmp_path / "broken.exr").write_bytes(b"not a picture")
+    found = found_in(tmp_path, "good.exr")
+    assert found["good.exr"].problem is None
+    assert "cannot read 'broken.exr'" in (found["broken.exr"].problem or "")
+
+
+def test_a_folder_without_pictures_is_looked_into_one_level_down(tmp_path: Path) -> None:
+    write(tmp_path / "x.exr", GREY)
+    (tmp_path / "shot" / "beauty").mkdir(parents=True)
+    write(tmp_path / "shot" / "beauty" / "beauty.exr", GREY)
+    assert [one.name for one in find_in(tmp_path / "shot", FastCopies(tmp_path / ".fast"))] == ["beauty"]
+
+
+def test_a_folder_that_is_not_there_is_one_clear_line(tmp_path: Path) -> None:
+    with pytest.raises(UmbraxError, match="cannot look into 'nowhere': No such file"):
+        find_pictures(tmp_path / "nowhere", FastCopies(tmp_path / ".fast"))

@@ -1,0 +1,62 @@
+"""Files that come in pieces: order, names, breaks."""
+
+import hashlib
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from umbrax.core.errors import UmbraxError
+from umbrax.media.uploading import Uploads
+
+
+def test_pieces_in_order_become_the_file_under_its_name(tmp_path: Path) -> None:
+    data = np.random.default_rng(1).bytes(3_000_000)
+    made = Uploads(tmp_path).begin("render.0001.exr", "drop-1", len(data))
+    for start in range(0, len(data), 1 << 20):
+        # a new object each time, as after a restart of the server
+        told = Uploads(tmp_path).append(made.id, start, [data[start : start + (1 << 20)]])
+    assert told.offset == len(data)
+    assert (tmp_path / "drop-1" / "render.0001.exr").read_bytes() == data
+    assert not list(tmp_path.glob(".partial/*.bin"))
+
+
+def test_a_broken_piece_keeps_what_came_and_goes_on_there(tmp_path: Path) -> None:
+    uploads, data = Uploads(tmp_path), b"0123456789"
+    made = uploads.begin("a.bin", "b", len(data))
+
+    def breaking() -> object:
+        yield data[:4]
+        raise ConnectionError
+
+    with pytest.raises(ConnectionError):
+        uploads.append(made.id, 0, breaking())  # type: ignore[arg-type]
+    assert uploads.find(made.id).offset == 4
+    with pytest.raises(UmbraxError, match="expected bytes from 4, got them from 0"):
+        uploads.append(made.id, 0, [data])
+    uploads.append(made.id, 4, [data[4:]])
+    assert hashlib.sha256((tmp_path / "b" / "a.bin").read_bytes()).digest() == hashlib.sha256(data).digest()
+
+
+@pytest.mark.parametrize(
+    ("name", "kept"),
+    [("../../etc/passwd", "passwd"),
+     ("a b 'ü'\n.exr", "a b 'ü'.exr"), (".hidden", "hidden"), ("C:\\x\\y.exr", "y.exr"), ("", "file"), ("{frame}.exr", "frame.exr")],
+)  # fmt: skip
+def test_names_cannot_lead_elsewhere(name: str, kept: str, tmp_path: Path) -> None:
+    made = Uploads(tmp_path).begin(name, "../..", 1)
+    Uploads(tmp_path).append(made.id, 0, [b"x"])
+    assert (tmp_path / "upload" / kept).read_bytes() == b"x"
+
+
+def test_more_than_was_said_absurd_sizes_and_unknown_uploads_are_refused(tmp_path: Path) -> None:
+    uploads = Uploads(tmp_path)
+    made = uploads.begin("a", "b", 3)
+    with pytest.raises(UmbraxError, match="longer than it said"):
+        uploads.append(made.id, 0, [b"12345"])
+    for length in (0, -1, 1 << 40):
+        with pytest.raises(UmbraxError, match="files of up to"):
+            uploads.begin("a", "b", length)
+    for name in ("../x", "f" * 32):
+        with pytest.raises(UmbraxError, match="no such upload"):
+            uploads.find(name)

@@ -1,0 +1,146 @@
+"""Taking in over HTTP: looking into media folders, making a shot, its check-up, and uploads."""
+
+import base64
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import OpenEXR
+import pytest
+from flask.testing import FlaskClient
+
+from umbrax.jobs.checking import run_checkup
+from umbrax.media.fastcopies import FastCopies
+from umbrax.render.engine import Engine
+from umbrax.settings import Settings
+from umbrax.store import checkups
+from umbrax.store.database import Database
+from umbrax.web.app import make_app
+from umbrax.web.state import make_state
+
+
+@pytest.fixture(scope="module")
+def settings(database_address: str, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Settings:
+    return Settings(tmp_path_factory.mktemp("state"), (demo,), database_address, 1 << 30, 4 << 30)
+
+
+@pytest.fixture(scope="module")
+def client(settings: Settings) -> FlaskClient:
+    return make_app(shared=make_state(settings)).test_client()
+
+
+def take_in(client: FlaskClient, *paths: Path | str, show: str = "A show", shot: str) -> Any:
+    return client.post("/api/take-in", json={"show": show, "shot": shot, "paths": [str(path) for path in paths]})
+
+
+def test_a_media_folder_is_listed_with_what_its_sequences_hold(client: FlaskClient, demo: Path) -> None:
+    top = client.get("/api/media").get_json()
+    assert str(demo.resolve()) in [folder["path"] for folder in top["folders"]]
+    inside = client.get("/api/media", query_string={"path": str(demo)}).get_json()
+    assert {folder["name"] for folder in inside["folders"]} >= {"station", "balloon", "ink", "plates"}
+    (station,) = client.get("/api/media", query_string={"path": str(demo / "station")}).get_json()["found"]
+    assert (station["first"], station["last"], station["frames"], station["missing"]) == (1001, 1003, 3, [])
+    assert station["kinds"]["ids"] == 3
+    assert station["kinds"]["diffuse"] == 1
+
+
+@pytest.mark.parametrize("path", ["/etc", "/", "{demo}/..", "{demo}/../../etc"])
+def test_nothing_outside_the_media_folders_is_shown(path: str, client: FlaskClient, demo: Path) -> None:
+    answer = client.get("/api/media", query_string={"path": path.replace("{demo}", str(demo))})
+    assert answer.status_code == 400
+    assert "in none of the media folders" in answer.get_json()["error"]["message"]
+
+
+def test_taking_in_makes_a_shot_that_shows_every_source(client: FlaskClient, demo: Path) -> None:
+    made = take_in(client, demo / "station", demo / "plates" / "valley.exr", demo / "ink", shot="All of it").get_json()
+    document = made["document"]
+    assert (document["format"]["first"], document["format"]["last"], document["format"]["width"]) == (1001, 1003, 1280)
+    kinds = [(card["id"], card["picture"]["kind"]) for card in document["build"]]
+    assert kinds[0] == ("valley", "plate")
+    assert {kind for name, kind in kinds if name.startswith("station")} == {"shadow", "rebuild"}
+    look = client.post(f"/api/shots/{made['id']}/look", json={"revision": 1, "frame": 1001, "scale": 8})
+    assert "X-Problem" not in look.headers
+    assert take_in(client, demo / "ink", shot="All of it").get_json()["error"]["code"] == "shot-exists"
+
+
+def test_what_cannot_be_taken_in_says_why_and_makes_nothing(client: FlaskClient, settings: Settings) -> None:
+    broken = settings.uploads / "broken"
+    broken.mkdir(parents=True)
+    (broken / "x.exr").write_bytes(b"text")
+    before = client.get("/api/shows").get_json()
+    assert "cannot read 'x.exr'" in take_in(client, broken, show="New", shot="x").get_json()["error"]["message"]
+    assert "no picture 'none.exr'" in take_in(client, broken / "none.exr", show="New", shot="x").get_json()["error"]["message"]
+    assert client.get("/api/shows").get_json() == before
+
+
+def test_the_check_up_runs_as_a_job_and_its_findings_are_shown(
+    client: FlaskClient, settings: Settings, database: Database, demo: Path, tmp_path: Path
+) -> None:
+    folder = settings.uploads / "grey"
+    folder.mkdir(parents=True)
+    shadow = np.ones((40, 60), np.float16)
+    light = np.random.default_rng(1).uniform(0, 1, (40, 60)).astype(np.float16)
+    channels = {**dict.fromkeys("RGBA", light), "shadow.Y": shadow}
+    with OpenEXR.File({"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}, channels) as file:
+        file.write(str(folder / "grey.exr"))
+    shot = take_in(client, folder, shot="Grey").get_json()["id"]
+    address = f"/api/shots/{shot}/checkup"
+    assert client.get(address).get_json()["state"] == "queued"
+    run_checkup(database, Engine(FastCopies(tmp_path)), settings, shot)
+    found = client.get(address).get_json()
+    assert (found["state"], found["done"], found["total"], found["outdated"]) == ("done", 1, 1, False)
+    assert [(f["rule"], f["pass"]) for f in found["findings"]] == [("constant-pass", "shadow")]
+    shows = client.get("/api/shows").get_json()["shows"]
+    assert [s["findings"] for show in shows for s in show["shots"] if s["id"] == shot] == [1]
+
+
+def test_a_check_up_that_is_stopped_keeps_what_was_found_before(
+    client: FlaskClient, settings: Settings, database: Database, demo: Path, tmp_path: Path
+) -> None:
+    shot = take_in(client, demo / "ink", shot="Stopped").get_json()["id"]
+    checkups.finish(database, shot, "running", [{"rule": "frames"}])
+    client.post(f"/api/shots/{shot}/checkup/cancel")
+    run_checkup(database, Engine(FastCopies(tmp_path)), replace(settings), shot)
+    row = checkups.get_checkup(database, shot)
+    assert row is not None
+    assert (row.state, row.findings) == ("cancelled", [{"rule": "frames"}])
+
+
+def test_a_source_that_is_gone_is_a_finding_not_a_failure(client: FlaskClient, settings: Settings, database: Database, tmp_path: Path) -> None:
+    folder = settings.uploads / "gone"
+    folder.mkdir(parents=True)
+    with OpenEXR.File({"type": OpenEXR.scanlineimage}, {c: np.ones((4, 4), np.float16) for c in "RGB"}) as file:
+        file.write(str(folder / "gone.exr"))
+    shot = take_in(client, folder, shot="Gone").get_json()["id"]
+    (folder / "gone.exr").unlink()
+    run_checkup(database, Engine(FastCopies(tmp_path)), settings, shot)
+    (finding,) = client.get(f"/api/shots/{shot}/checkup").get_json()["findings"]
+    assert (finding["rule"], finding["severity"]) == ("frames", "error")
+
+
+def metadata(**told: str) -> str:
+    return ",".join(f"{key} {base64.b64encode(value.encode()).decode()}" for key, value in told.items())
+
+
+def test_an_upload_speaks_tus_and_goes_on_after_a_break(client: FlaskClient, settings: Settings) -> None:
+    tus = {"Tus-Resumable": "1.0.0"}
+    data = np.random.default_rng(2).bytes(5_000_000)
+    begun = client.post(
+        "/api/uploads", headers=tus | {"Upload-Length": str(len(data)), "Upload-Metadata": metadata(filename="a.exr", batch="one")}
+    )
+    assert begun.status_code == 201
+    place = begun.headers["Location"]
+
+    def send(offset: int, piece: bytes) -> Any:
+        kind = "application/offset+octet-stream"
+        return client.patch(place, headers=tus | {"Upload-Offset": str(offset)}, data=piece, content_type=kind)
+
+    assert send(0, data[:2_000_000]).headers["Upload-Offset"] == "2000000"
+    assert send(0, data).status_code == 409
+    assert client.head(place, headers=tus).headers["Upload-Offset"] == "2000000"
+    assert send(2_000_000, data[2_000_000:]).status_code == 204
+    assert (settings.uploads / "one" / "a.exr").read_bytes() == data
+    assert client.head("/api/uploads/" + "0" * 32).status_code == 404
+    options = client.options("/api/uploads").headers
+    assert (options["Tus-Version"], options["Tus-Extension"]) == ("1.0.0", "creation")
