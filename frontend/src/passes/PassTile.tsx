@@ -1,11 +1,10 @@
-import { CircleAlert } from "lucide-react";
 import type { CSSProperties } from "react";
 import { useModels } from "../api/models";
 import { documentOf, useSession } from "../bench/session";
-import { Hint } from "../controls/Button";
+import { FindingMark } from "./FindingMark";
 import type { PassEntry } from "./groups";
 import { passEdits } from "./remedies";
-import { type Finding, SEVERITY } from "./useCheckup";
+import type { Finding } from "./useCheckup";
 
 type Props = {
   pass: PassEntry;
@@ -30,13 +29,7 @@ export function PassTile({ pass, named, picture, finding, onLook }: Props) {
           style={{ aspectRatio: `${width} / ${height}`, ...picture }}
           className={`block w-full rounded-[2px] hover:outline hover:outline-faint ${picture.backgroundImage ? "bg-black" : "bg-control"}`}
         />
-        {finding && (
-          <Hint text={finding.message}>
-            <span className={`absolute top-1 right-1 rounded-full bg-ground/80 p-0.5 ${SEVERITY[finding.severity]}`}>
-              <CircleAlert size={14} aria-label={`Finding: ${finding.message}`} />
-            </span>
-          </Hint>
-        )}
+        <FindingMark finding={finding} />
       </button>
       <div className="flex items-baseline gap-2 pt-1">
         <span className="min-w-0 truncate font-semibold" title={`${pass.source} · ${pass.name}`}>

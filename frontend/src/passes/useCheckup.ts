@@ -40,6 +40,10 @@ export const SEVERITY: Record<Finding["severity"], string> = {
   note: "text-quiet",
 };
 
+/** The worst warning or error about a source, for the cards that show it. */
+export const warningOf = (findings: Finding[], source: string | undefined): Finding | undefined =>
+  findings.find((one) => one.source === source && one.severity !== "note");
+
 /** The worst finding of a pass. */
 export function worstOf(findings: Finding[], source: string, pass: string): Finding | undefined {
   const own = findings.filter(

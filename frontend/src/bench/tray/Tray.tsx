@@ -3,6 +3,8 @@ import type { CSSProperties, ReactNode } from "react";
 import type { Schemas, ShotState } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
+import { FindingMark } from "../../passes/FindingMark";
+import { useCheckup, worstOf } from "../../passes/useCheckup";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
 import { useSheet } from "./useSheet";
@@ -131,20 +133,23 @@ const Tiles = ({ children }: { children: ReactNode }) => <div className="grid gr
 
 function Tile({ label, look, picture }: { label: string; look: LookingAt; picture: CSSProperties }) {
   const { shot, lookingAt, set } = useSession();
+  const { checkup } = useCheckup();
   if (!shot) return null;
   const on = JSON.stringify(lookingAt) === JSON.stringify(look);
+  const finding = "source" in look ? worstOf(checkup?.findings ?? [], look.source, look.name) : undefined;
   return (
     <button
       type="button"
       aria-pressed={on}
       onClick={() => set({ lookingAt: on ? { kind: "picture" } : look, channel: "colour" })}
-      className="min-w-0 text-left text-[11px]"
+      className="relative min-w-0 text-left text-[11px]"
       title={on ? "back to the picture" : `look at ${label}`}
     >
       <span
         style={{ aspectRatio: aspectOf(shot), ...picture }}
         className={`block w-full rounded-[2px] ${picture.backgroundImage ? "bg-black" : "bg-control"} ${on ? "outline outline-[1.5px] outline-verdigris" : ""}`}
       />
+      <FindingMark finding={finding} size={11} />
       <span className="block truncate pt-0.5">{label}</span>
     </button>
   );

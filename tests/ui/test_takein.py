@@ -1,0 +1,99 @@
+"""Taking in with the real page: one drop, the contact sheet, findings, a remedy, and the way to the bench."""
+
+import re
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from umbrax.standin.exr import channels_of, write_exr
+from umbrax.standin.faulty import inverted_shadow
+from umbrax.standin.frames import render
+from umbrax.standin.scene import observatory
+
+DROP = """async ([files]) => {
+  const data = new DataTransfer();
+  for (const [name, text] of files) {
+    const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+    data.items.add(new File([bytes], name));
+  }
+  const target = document.querySelector('main');
+  for (const kind of ['dragover', 'drop']) {
+    target.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));
+  }
+}"""
+
+
+@pytest.fixture(scope="module")
+def files(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
+    """Three small frames of the station whose shadow pass is the wrong way round."""
+    folder = tmp_path_factory.mktemp("files")
+    paths = []
+    for frame in (1001, 1002, 1003):
+        channels, metadata = channels_of(render(observatory(frame), 320, 180, after=observatory(frame + 1)))
+        paths.append(folder / f"hill.{frame}.exr")
+        write_exr(paths[-1], inverted_shadow(channels), metadata)
+    return paths
+
+
+def dropped(page: Page, server: str, files: list[Path]) -> None:
+    import base64
+
+    page.goto(f"{server}/take-in")
+    page.get_by_text("Drop files or a folder").wait_for()
+    page.evaluate(DROP, [[[path.name, base64.b64encode(path.read_bytes()).decode()] for path in files]])
+    page.wait_for_url("**/passes", timeout=60000)
+
+
+def test_one_drop_leads_to_the_contact_sheet_and_its_findings(page: Page, server: str, files: list[Path]) -> None:
+    dropped(page, server, files)
+    expect(page.get_by_text("1 source · 3 frames")).to_be_visible()
+    for name, kind in (("rgba", "beauty"), ("diffuse", "diffuse"), ("depth", "depth"), ("object_index", "object_index")):
+        expect(page.get_by_role("combobox", name=f"Kind of {name}", exact=True)).to_have_value(kind)
+    finding = page.get_by_role("article", name=re.compile("shadow-polarity"))
+    finding.wait_for(timeout=90000)
+    expect(page.get_by_role("button", name="Look at shadow").locator("svg")).to_have_count(1)
+
+    page.wait_for_function("[...document.querySelectorAll('main span')].some((s) => s.style.backgroundImage)")
+    shadow = page.get_by_role("button", name="Look at shadow")
+    before = picture_of(shadow.screenshot())
+    finding.get_by_role("button", name="Read white as shadow").click()
+    expect(page.get_by_test_id("saved")).to_contain_text("revision 2")
+    page.wait_for_timeout(1500)
+    page.wait_for_load_state("networkidle")
+    after = picture_of(shadow.screenshot())
+    assert after.mean() > before.mean() + 60, "white is light again"
+
+    page.get_by_role("button", name="Again").click()
+    expect(page.get_by_role("article", name=re.compile("shadow-polarity"))).to_have_count(0, timeout=90000)
+    page.get_by_role("link", name="To the bench").click()
+    page.locator('[data-testid=picture]:not([data-drawn=""])').wait_for()
+    expect(page.get_by_role("button", name=re.compile("^Card hill"))).to_have_count(2)
+
+
+def picture_of(data: bytes) -> np.ndarray:
+    return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[20:80, :120].astype(float)
+
+
+def test_a_kind_that_is_changed_moves_the_pass_and_can_be_undone(page: Page, server: str, files: list[Path]) -> None:
+    dropped(page, server, files[:1])
+    page.get_by_role("combobox", name="Kind of normal").select_option("other")
+    expect(page.get_by_role("region", name="Other").get_by_role("button", name="Look at normal")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(page.get_by_role("region", name="Data").get_by_role("button", name="Look at normal")).to_be_visible()
+    page.get_by_role("searchbox").fill("emis")
+    expect(page.get_by_role("button", name=re.compile("^Look at"))).to_have_count(1)
+    page.get_by_role("button", name="Look at emission").click()
+    expect(page.get_by_role("dialog")).to_contain_text("emission")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_files_that_are_no_pictures_say_so_and_nothing_is_made(page: Page, server: str, tmp_path: Path) -> None:
+    (tmp_path / "note.exr").write_text("not a picture")
+    page.goto(f"{server}/take-in")
+    page.get_by_label("Files to bring in").set_input_files([tmp_path / "note.exr"])
+    expect(page.get_by_text("Nothing can be taken in: cannot read 'note.exr'")).to_be_visible(timeout=20000)
+    expect(page).to_have_url(f"{server}/take-in")
