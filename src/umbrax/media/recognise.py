@@ -75,7 +75,8 @@ def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
 def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ()) -> Recognised:
     """The kind of a pass from its layer name and its channels' last names."""
     words = words_of(name)
-    short = tuple(channel.rsplit(".", 1)[-1].lower() for channel in channels)
+    last = (channel.rsplit(".", 1)[-1].lower() for channel in channels)
+    short = tuple(_LETTERS.get(word, word) for word in last)
     joined = " ".join(words)
     integer = bool(types) and all(kind in ("uint", "u8", "u16") for kind in types) and len(channels) == 1
     for kind, phrases in RULES:
@@ -89,11 +90,14 @@ def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ())
             return Recognised("beauty", "unnamed red, green and blue")
         if short == ("z",):
             return Recognised("depth", "a single channel Z")
-    if short == ("y",) and not words:
+    if words == ["p"] and short == ("x", "y", "z"):
+        return Recognised("position", "P with X, Y and Z (common practice)")
+    if short in (("y",), ("y", "a")) and not words:
         return Recognised("beauty", "an unnamed grey picture")
     return Recognised("other", "nothing in the name tells")
 
 
+_LETTERS = {"red": "r", "green": "g", "blue": "b", "alpha": "a"}
 _PLAIN_RGB = (("r", "g", "b"), ("r", "g", "b", "a"))
 _LIT = ("diffuse", "specular", "reflection", "refraction", "subsurface", "volume", "emission")
 
