@@ -1,5 +1,6 @@
 """Rows measured on a frame of the demo: fast copies, a changed front card, and a touch."""
 
+import shutil
 import tempfile
 from collections.abc import Callable
 from functools import cache
@@ -12,6 +13,7 @@ from umbrax.core.edits import SetValue, apply
 from umbrax.core.picture import Window
 from umbrax.core.shot import read_text
 from umbrax.core.touch import touch
+from umbrax.media.examining import check_up, sequence_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.files import inspect
 from umbrax.render.engine import Engine, Want
@@ -79,7 +81,36 @@ def _touch() -> tuple[Work, Work]:
     return (lambda: touch(shot, reader, 1001, 985, 147, 6)), (lambda: time.sleep(0.005))
 
 
+def _decode_whole() -> object:
+    source: Any = oiio.ImageInput.open(str(_place() / STATION))
+    pixels = source.read_image(0, 0, 0, source.spec().nchannels, "float")
+    source.close()
+    return pixels
+
+
+def _making_copies() -> tuple[Work, Work]:
+    info = inspect(_place() / STATION)
+
+    def make() -> object:
+        folder = Path(tempfile.mkdtemp(dir=_place()))
+        FastCopies(folder).open(info)
+        shutil.rmtree(folder)
+        return None
+
+    return make, _decode_whole
+
+
+def _checkup() -> tuple[Work, Work]:
+    """One frame through every rule, its copies made; the check-up of a sequence does that frame by frame."""
+    copies = FastCopies(_place() / "fast")
+    sequence = sequence_of(str(_place() / STATION))
+    check_up(sequence, copies)
+    return (lambda: check_up(sequence, copies)), _decode_whole
+
+
 DEMO_ROWS = (
+    ("making the fast copies of a frame", "OpenImageIO decoding it once", 1.5, _making_copies),
+    ("check-up of one frame", "OpenImageIO decoding it once", 1, _checkup),
     ("four channels of one layer, second look", "OpenImageIO decoding them", 50, _fast_copies, True),
     ("preview after a front-card change, 640x360", "the whole shot uncached", 0.1, _front_card),
     ("touch: what is under the cursor", "5 ms", 1, _touch),
