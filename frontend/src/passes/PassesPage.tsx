@@ -9,6 +9,7 @@ import { FindingsPanel } from "./FindingsPanel";
 import { groupsOf } from "./groups";
 import { PassTile } from "./PassTile";
 import { useCheckup, worstOf } from "./useCheckup";
+import { NewerVersion } from "./VersionDialog";
 
 /** All passes of a shot's sources as one contact sheet by kind, and what the check-up says of them. */
 export function PassesPage() {
@@ -30,6 +31,9 @@ export function PassesPage() {
           <div className="mb-3 flex items-center gap-4">
             <h2 className="text-[15px] font-semibold">Passes</h2>
             <span className="text-quiet">{contents ? summary(contents.sources) : "reading the files…"}</span>
+            {contents?.sources.map((source) => (
+              <NewerVersion key={source.name} source={source.name} />
+            ))}
             <span className="flex-1" />
             <input
               type="search"

@@ -157,9 +157,14 @@ def _roots() -> list[Path]:
 
 def _inside(text: str) -> tuple[Path, Path]:
     """A path inside a media folder, and that folder."""
+    real = inside_roots(text, _roots())
+    return real, next(root for root in _roots() if real.is_relative_to(root))
+
+
+def inside_roots(text: str, roots: list[Path]) -> Path:
+    """A path or pattern with its links followed, refused where it leads outside all of these folders."""
     path = Path(text)
     real = (path.parent.resolve() / path.name) if "{" in path.name else path.resolve()
-    for root in _roots():
-        if real.is_relative_to(root):
-            return real, root
+    if any(real.is_relative_to(root.resolve()) for root in roots):
+        return real
     raise UmbraxError("outside", f"{text!r} is in none of the media folders; move the files into one, or add its folder to UMBRAX_MEDIA")
