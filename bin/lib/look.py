@@ -25,6 +25,21 @@ def spot(page: Page, x: float, y: float) -> tuple[float, float]:
     return box["x"] + left + x * zoom, box["y"] + top + y * zoom
 
 
+def passes(page: Page, folder: Path) -> None:
+    """The contact sheet after its check-up, and back to the bench."""
+    page.get_by_role("link", name="Passes").click()
+    page.get_by_role("button", name="Stop").or_(page.get_by_role("button", name="Again")).or_(page.get_by_role("button", name="Examine")).wait_for()
+    if page.get_by_role("button", name="Examine").count():
+        page.get_by_role("button", name="Examine").click()
+    page.get_by_role("button", name="Again").wait_for(timeout=400000)
+    settle(page)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=folder / "passes.png")
+    page.get_by_role("link", name="To the bench").click()
+    page.get_by_test_id("stage").wait_for()
+    settle(page)
+
+
 def main(address: str, folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -35,6 +50,14 @@ def main(address: str, folder: Path) -> None:
         page.goto(address)
         settle(page)
         page.screenshot(path=folder / "shots.png")
+        page.goto(f"{address}/take-in")
+        page.get_by_role("button", name="demo", exact=True).click()
+        page.get_by_role("button", name="plates", exact=True).wait_for()
+        page.get_by_role("button", name="station", exact=True).click()
+        page.get_by_role("checkbox", name="Take in station").wait_for()
+        settle(page)
+        page.screenshot(path=folder / "take-in.png")
+        page.goto(address)
         page.get_by_role("link", name="Dome at dusk").click()
         page.get_by_test_id("stage").wait_for()
         settle(page)
@@ -42,6 +65,7 @@ def main(address: str, folder: Path) -> None:
         page.get_by_role("button", name="Grade", exact=False).first.click()
         settle(page)
         page.screenshot(path=folder / "bench.png")
+        passes(page, folder)
         page.mouse.move(*spot(page, 470, 300))
         page.wait_for_timeout(900)
         page.mouse.click(*spot(page, 470, 300))
