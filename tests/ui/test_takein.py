@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from umbrax.standin.exr import channels_of, write_exr
-from umbrax.standin.faulty import inverted_shadow
+from umbrax.standin.faulty import empty_shadow, inverted_shadow
 from umbrax.standin.frames import render
 from umbrax.standin.scene import observatory
 
@@ -97,3 +97,15 @@ def test_files_that_are_no_pictures_say_so_and_nothing_is_made(page: Page, serve
     page.get_by_label("Files to bring in").set_input_files([tmp_path / "note.exr"])
     expect(page.get_by_text("Nothing can be taken in: cannot read 'note.exr'")).to_be_visible(timeout=20000)
     expect(page).to_have_url(f"{server}/take-in")
+
+
+def test_what_only_a_new_render_ends_is_copied_as_a_list(page: Page, server: str, tmp_path: Path) -> None:
+    channels, metadata = channels_of(render(observatory(1001), 320, 180, after=observatory(1002)))
+    write_exr(tmp_path / "hut.exr", empty_shadow(channels), metadata)
+    dropped(page, server, [tmp_path / "hut.exr"])
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.get_by_role("button", name="Copy the list").click(timeout=90000)
+    expect(page.get_by_text("Copied: a list of what to render")).to_be_visible()
+    text = page.evaluate("navigator.clipboard.readText()")
+    assert text.startswith("Please render: Hut, Hut")
+    assert "- hut, shadow: the pass is 1 everywhere on every frame" in text

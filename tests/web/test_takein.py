@@ -64,6 +64,16 @@ def test_taking_in_makes_a_shot_that_shows_every_source(client: FlaskClient, dem
     assert take_in(client, demo / "ink", shot="All of it").get_json()["error"]["code"] == "shot-exists"
 
 
+def test_a_kind_given_by_hand_is_remembered_for_the_show(client: FlaskClient, demo: Path) -> None:
+    made = take_in(client, demo / "station", show="Kinds", shot="One").get_json()["id"]
+    edit = {"op": "set", "path": ["sources", "station", "passes"], "value": {"ambient": {"kind": "sheen"}}}
+    client.post(f"/api/shots/{made}/edits", json={"base": 1, "edits": [edit], "command": "c", "gesture": "kind by hand"})
+    again = take_in(client, demo / "station", show="Kinds", shot="Two").get_json()
+    assert again["document"]["sources"]["station"]["passes"] == {"ambient": {"kind": "sheen"}}
+    elsewhere = take_in(client, demo / "station", show="Other kinds", shot="One").get_json()
+    assert "passes" not in elsewhere["document"]["sources"]["station"] or not elsewhere["document"]["sources"]["station"]["passes"]
+
+
 def test_what_cannot_be_taken_in_says_why_and_makes_nothing(client: FlaskClient, settings: Settings) -> None:
     broken = settings.uploads / "broken"
     broken.mkdir(parents=True)

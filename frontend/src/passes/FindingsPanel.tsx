@@ -1,8 +1,10 @@
-import { RotateCw, X } from "lucide-react";
-import { type ShotState } from "../api/client";
+import { ClipboardList, RotateCw, X } from "lucide-react";
+import { toast } from "sonner";
+import type { ShotState } from "../api/client";
 import { useSession } from "../bench/session";
 import { Button } from "../controls/Button";
 import { ago } from "../controls/time";
+import { pleaseRender, toRender } from "./pleaseRender";
 import { remedyOf } from "./remedies";
 import { type Finding, SEVERITY, useCheckup, working } from "./useCheckup";
 
@@ -51,6 +53,19 @@ export function FindingsPanel({ onLook }: { onLook: (finding: Finding) => void }
               style={{ width: `${(100 * checkup.done) / Math.max(1, checkup.total)}%` }}
             />
           </div>
+        </div>
+      )}
+      {toRender(checkup.findings).length > 0 && (
+        <div className="flex items-center gap-2 border-b border-line px-4 py-2 text-quiet">
+          <span className="flex-1">Only a new render ends {toRender(checkup.findings).length} of these.</span>
+          <Button
+            onClick={async () => {
+              await navigator.clipboard.writeText(pleaseRender(shot.show, shot.name, checkup.findings));
+              toast.success("Copied: a list of what to render, for whoever renders");
+            }}
+          >
+            <ClipboardList size={13} /> Copy the list
+          </Button>
         </div>
       )}
       <div className="min-h-0 flex-1 overflow-y-auto">

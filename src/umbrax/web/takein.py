@@ -9,9 +9,10 @@ from pydantic import BaseModel, Field
 
 from umbrax.core.errors import UmbraxError
 from umbrax.core.reading import FrameInfo
-from umbrax.core.shot import read_data
+from umbrax.core.shot import PassSetting, read_data
 from umbrax.core.starting import starting_build
 from umbrax.jobs.queue import defer_checkup
+from umbrax.media.adjusting import adjusted_info
 from umbrax.media.finding import Found, find_in, find_pictures, folders_of
 from umbrax.store import checkups
 from umbrax.store import shots as store
@@ -95,7 +96,8 @@ def take_in(body: TakeInOrder) -> Response:
         raise UmbraxError("nothing-found", f"nothing can be taken in: {told}")
     show = next((row for row in store.list_shows(shared.database) if row.name == body.show.strip()), None)
     folder = show.folder if show is not None else str(Path(good[0].path).parent)
-    shot = read_data(_document(body.shot.strip(), good, Path(folder)))
+    known = _remembered_kinds(show.id) if show is not None else {}
+    shot = read_data(_document(body.shot.strip(), good, Path(folder), known))
     show_id = show.id if show is not None else store.put_show(shared.database, body.show.strip(), folder)
     store.put_sources(shared.database, show_id, shot)
     shot_id = store.add_shot(shared.database, show_id, shot, command="take in")
@@ -107,15 +109,31 @@ def take_in(body: TakeInOrder) -> Response:
     return answered(shot_state(row))
 
 
-def _document(name: str, found: list[Found], folder: Path) -> dict[str, object]:
+def _remembered_kinds(show_id: int) -> dict[str, str]:
+    """The kinds that were given to passes by hand in the shots of a show, the newest last."""
+    shared = state()
+    rows = sorted((row for row in store.list_shots(shared.database) if row.show_id == show_id), key=lambda row: row.changed_at)
+    return {
+        name: setting.kind
+        for row in rows
+        for source in shared.shot(row.id, row.head).sources.values()
+        for name, setting in source.passes.items()
+        if setting.kind is not None
+    }
+
+
+def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]) -> dict[str, object]:
     infos: dict[str, FrameInfo] = {}
-    sources: dict[str, dict[str, str]] = {}
+    sources: dict[str, dict[str, object]] = {}
     for one in found:
         assert one.info is not None
         key = _free(one.name, infos)
-        infos[key] = one.info.frame_info()
+        settings = {found.name: PassSetting(kind=known[found.name]) for found in one.info.passes if found.name in known}
+        infos[key] = adjusted_info(one.info.frame_info(), settings)
         inside = one.path.is_relative_to(folder)
         sources[key] = {"path": str(one.path.relative_to(folder) if inside else one.path)}
+        if settings:
+            sources[key]["passes"] = {name: {"kind": setting.kind} for name, setting in settings.items()}
     frames = [frame for one in found for frame in (one.frames[:1] + one.frames[-1:])]
     main = max(found, key=lambda one: len(one.info.passes) if one.info else 0).info
     assert main is not None

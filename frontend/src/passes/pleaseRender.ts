@@ -1,0 +1,20 @@
+import type { Finding } from "./useCheckup";
+
+const framesOf = (finding: Finding): string => {
+  const frames = finding.frames.filter((frame) => frame !== 0);
+  if (!frames.length) return "";
+  return frames.length === 1 ? ` (frame ${frames[0]})` : ` (frames ${frames[0]}-${frames.at(-1)})`;
+};
+
+/** Findings that only a new render can end. */
+export const toRender = (findings: Finding[]): Finding[] =>
+  findings.filter((one) => one.severity !== "note" && !one.remedy);
+
+/** A list for whoever renders, in plain text. */
+export function pleaseRender(show: string, shot: string, findings: Finding[]): string {
+  const lines = toRender(findings).map((one) => {
+    const where = [one.source, one.pass].filter(Boolean).join(", ");
+    return `- ${where}${framesOf(one)}: ${one.message}`;
+  });
+  return [`Please render: ${show}, ${shot}`, ...lines, ""].join("\n");
+}
