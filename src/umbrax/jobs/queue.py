@@ -3,6 +3,7 @@
 import procrastinate
 
 RENDER, CHECKUP = "render", "checkup"
+SOONER = 10  # somebody waits for frames; a check-up may be done later
 
 
 def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
@@ -14,7 +15,7 @@ def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
 def defer_render(address: str, render_id: int) -> int:
     """Put a render into the queue; returns the job's number."""
     with make_queue(address).open() as app:
-        return int(app.configure_task(RENDER, lock=f"render {render_id}").defer(render_id=render_id))
+        return int(app.configure_task(RENDER, lock=f"render {render_id}", priority=SOONER).defer(render_id=render_id))
 
 
 def defer_checkup(address: str, shot_id: int) -> int:
