@@ -78,6 +78,8 @@ def test_the_written_file_is_recognised_whole(frame: Frame, tmp_path: Path) -> N
         "shadow",
         "depth",
         "normal",
+        "position",
+        "motion",
         "object_index",
         "material_index",
         "rgb_matte",
@@ -86,6 +88,7 @@ def test_the_written_file_is_recognised_whole(frame: Frame, tmp_path: Path) -> N
     assert {i["layer"]: (i["kind"], i["ranks"]) for i in found["ids"]} == {
         "object_ids": ("object", 6),
         "material_ids": ("material", 6),
+        "asset_ids": ("asset", 6),
     }
     assert sorted(frame.scene.objects) == next(i for i in found["ids"] if i["layer"] == "object_ids")["names"]
 
