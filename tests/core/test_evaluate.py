@@ -26,7 +26,6 @@ def graded_station(exposure: float) -> dict[str, object]:
 
 def test_a_changed_parameter_of_the_front_card_computes_that_card_only() -> None:
     cache, reader = PictureCache(1 << 28), scene()
-    declared = {name: list(dispatcher.signatures) for name, dispatcher in KERNELS.items()}
     make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.5)]), reader, cache=cache)
     cache.counters.computed.clear()
     read = len(reader.read)
@@ -147,6 +146,7 @@ def test_a_broken_card_is_named_and_the_others_still_compute() -> None:
 def test_running_a_shot_adds_no_kernel_signature() -> None:
     from umbrax.core.kernels import KERNELS
 
+    declared = {name: list(dispatcher.signatures) for name, dispatcher in KERNELS.items()}
     make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.4, contrast=1.2, hue=20)]), scene())
     for name, dispatcher in KERNELS.items():
         assert dispatcher._can_compile is False, f"{name} may compile for anything"
