@@ -34,6 +34,10 @@ class Settings:
         """The folders that pictures may lie in, beside a show's own."""
         return [*self.media, self.uploads, self.demo]
 
+    def roots_of(self, show_folder: str) -> list[Path]:
+        """Where the sources of a show are looked for, its own folder first."""
+        return [Path(show_folder), *self.roots]
+
     @property
     def renders(self) -> Path:
         return self.state / "renders"

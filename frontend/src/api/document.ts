@@ -1,5 +1,9 @@
 /** The parts of a shot document that the page reads; the server checks every edit against the full models. */
 
+/** Kinds of passes that are light: the beauty and what it is made of. */
+export const LIGHT_KINDS =
+  "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+
 export type Ease = "hold" | "linear" | "smooth" | ["bezier", number, number, number, number];
 export type Keys = { keys: [number, unknown, Ease][] };
 export type Animated = number | number[] | Keys;

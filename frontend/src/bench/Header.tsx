@@ -1,26 +1,24 @@
 import { Keyboard, Redo2, Undo2 } from "lucide-react";
 import { Link } from "react-router";
 import { rateOf } from "../api/document";
-import { IconButton } from "../controls/Button";
+import { ButtonLink, IconButton } from "../controls/Button";
 import { Mark } from "../controls/Mark";
 import { useCheckup, working } from "../passes/useCheckup";
 import { documentOf, useSession } from "./session";
 
 /** The way to the passes and their check-up, with how many of its findings want to be looked at. */
-function CheckupLink({ here, shotId }: { here: boolean; shotId: number }) {
+function CheckupLink({ shotId }: { shotId: number }) {
   const { checkup } = useCheckup();
   const count = checkup?.findings.filter((one) => one.severity !== "note").length ?? 0;
   const told = working(checkup) ? `${checkup?.done}/${checkup?.total}` : count ? String(count) : "";
-  if (here) return null;
   return (
-    <Link
+    <ButtonLink
       to={`/shots/${shotId}/passes`}
       title={count ? `the check-up found ${count} things to look at` : "all passes, and their check-up"}
-      className="inline-flex h-[26px] items-center gap-1.5 rounded-sm bg-control px-2.5 hover:bg-raised"
     >
       Passes
       {told && <span className={`value ${working(checkup) ? "text-quiet" : "text-amber"}`}>{told}</span>}
-    </Link>
+    </ButtonLink>
   );
 }
 
@@ -67,22 +65,16 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
               <Keyboard size={15} />
             </IconButton>
           )}
-          <CheckupLink here={place === "passes"} shotId={shot.id} />
+          {place !== "passes" && <CheckupLink shotId={shot.id} />}
           {place === "passes" && (
-            <Link
-              to={`/shots/${shot.id}`}
-              className="inline-flex h-[26px] items-center rounded-sm bg-verdigris px-2.5 font-semibold text-[#0f1f1a] hover:brightness-110"
-            >
+            <ButtonLink look="primary" to={`/shots/${shot.id}`}>
               To the bench
-            </Link>
+            </ButtonLink>
           )}
           {place === "bench" && (
-            <Link
-              to={`/shots/${shot.id}/hand-off`}
-              className="inline-flex h-[26px] items-center rounded-sm bg-verdigris px-2.5 font-semibold text-[#0f1f1a] hover:brightness-110"
-            >
+            <ButtonLink look="primary" to={`/shots/${shot.id}/hand-off`}>
               Hand off
-            </Link>
+            </ButtonLink>
           )}
         </>
       )}

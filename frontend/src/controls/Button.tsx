@@ -1,5 +1,6 @@
 import { Tooltip } from "radix-ui";
 import type { ButtonHTMLAttributes, ReactNode } from "react";
+import { Link, type LinkProps } from "react-router";
 
 type Look = "plain" | "primary" | "danger" | "ghost";
 
@@ -12,14 +13,15 @@ const LOOKS: Record<Look, string> = {
 
 type Props = ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look; children: ReactNode };
 
+const SHAPE = "inline-flex h-[26px] items-center gap-1.5 rounded-sm px-2.5 whitespace-nowrap";
+
 export function Button({ look = "plain", className = "", ...rest }: Props) {
-  return (
-    <button
-      type="button"
-      className={`inline-flex h-[26px] items-center gap-1.5 rounded-sm px-2.5 whitespace-nowrap ${LOOKS[look]} ${className}`}
-      {...rest}
-    />
-  );
+  return <button type="button" className={`${SHAPE} ${LOOKS[look]} ${className}`} {...rest} />;
+}
+
+/** A way to another screen that looks like a button. */
+export function ButtonLink({ look = "plain", ...rest }: LinkProps & { look?: Look }) {
+  return <Link className={`${SHAPE} ${LOOKS[look]}`} {...rest} />;
 }
 
 type IconProps = Omit<Props, "children"> & { label: string; shortcut?: string; children: ReactNode };

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api, type RenderData } from "../api/client";
 import { report } from "../bench/session";
 import { Button } from "../controls/Button";
+import { ProgressBar } from "../controls/ProgressBar";
 import { ago, megabytes } from "../controls/time";
 import { StillView, stillAddress } from "./StillView";
 
@@ -95,18 +96,8 @@ export function RenderRow({ render }: { render: RenderData }) {
           )}
         </div>
       </div>
-      <div
-        className="mt-2.5 h-[3px] overflow-hidden rounded bg-line"
-        role="progressbar"
-        aria-label="Progress"
-        aria-valuenow={done}
-        aria-valuemin={0}
-        aria-valuemax={render.total}
-      >
-        <div
-          className={`h-full ${render.state === "failed" ? "bg-coral" : "bg-verdigris"}`}
-          style={{ width: `${(done / render.total) * 100}%` }}
-        />
+      <div className="mt-2.5">
+        <ProgressBar label="Progress" done={done} total={render.total} failed={render.state === "failed"} />
       </div>
       {render.message && (
         <p role="alert" className="mt-2 text-coral">

@@ -3,6 +3,7 @@ import { toast } from "sonner";
 import type { ShotState } from "../api/client";
 import { useSession } from "../bench/session";
 import { Button } from "../controls/Button";
+import { ProgressBar } from "../controls/ProgressBar";
 import { ago } from "../controls/time";
 import { pleaseRender, toRender } from "./pleaseRender";
 import { remedyOf } from "./remedies";
@@ -42,17 +43,7 @@ export function FindingsPanel({ onLook }: { onLook: (finding: Finding) => void }
               {checkup.done}/{checkup.total}
             </span>
           </div>
-          <div
-            className="h-[3px] rounded bg-line"
-            role="progressbar"
-            aria-label="Examined"
-            aria-valuenow={checkup.done}
-          >
-            <div
-              className="h-full bg-verdigris"
-              style={{ width: `${(100 * checkup.done) / Math.max(1, checkup.total)}%` }}
-            />
-          </div>
+          <ProgressBar label="Examined" done={checkup.done} total={checkup.total} />
         </div>
       )}
       {toRender(checkup.findings).length > 0 && (

@@ -8,7 +8,7 @@ import { BigLook, type Looked } from "./BigLook";
 import { FindingsPanel } from "./FindingsPanel";
 import { groupsOf } from "./groups";
 import { PassTile } from "./PassTile";
-import { useCheckup, worstOf } from "./useCheckup";
+import { useFindings, worstOf } from "./useCheckup";
 import { NewerVersion } from "./VersionDialog";
 
 /** All passes of a shot's sources as one contact sheet by kind, and what the check-up says of them. */
@@ -17,11 +17,10 @@ export function PassesPage() {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
   const { tile } = useSheet("passes");
-  const { checkup } = useCheckup();
+  const findings = useFindings();
   const [search, setSearch] = useState("");
   const [looked, setLooked] = useState<Looked | null>(null);
   if (problem) return <p className="p-8 text-coral">{problem}</p>;
-  const findings = checkup?.findings ?? [];
   const groups = groupsOf(contents?.sources ?? [], search, shot ? documentOf(shot).format : { width: 0, height: 0 });
   return (
     <div className="flex h-full flex-col">

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { LIGHT_KINDS } from "../api/document";
 
 export type PassEntry = {
   source: string;
@@ -11,10 +12,7 @@ export type PassEntry = {
 type Size = { width: number; height: number };
 export type Group = { title: string; passes: PassEntry[] };
 
-const LIGHT =
-  "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient shadow occlusion line surface_colour".split(
-    " ",
-  );
+const LIGHT = [...LIGHT_KINDS, ..."shadow occlusion line surface_colour".split(" ")];
 const MATTE = "ids rgb_matte single_matte object_index material_index coverage".split(" ");
 const DATA = "depth position normal motion uv".split(" ");
 const GROUPS: [string, string[]][] = [

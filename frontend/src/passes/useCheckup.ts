@@ -1,28 +1,42 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "../api/client";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api, type Schemas, type ShotState } from "../api/client";
 import { report, useSession } from "../bench/session";
 
 export type Finding = Schemas["FindingData"];
 export type Checkup = Schemas["CheckupData"];
 
+const NONE: Finding[] = [];
+
 export const working = (checkup: Checkup | undefined) => checkup?.state === "queued" || checkup?.state === "running";
 
-/** The check-up of the open shot: what it found, how far it is, and ordering or stopping it. */
+function queryOf(shot: ShotState | null) {
+  const params = { params: { path: { shot_id: shot?.id ?? 0 } } };
+  return queryOptions({
+    queryKey: ["checkup", shot?.id, shot?.revision],
+    queryFn: () => answer(api.GET("/api/shots/{shot_id}/checkup", params)),
+    enabled: shot !== null,
+    placeholderData: (before: Checkup | undefined) => before,
+    staleTime: 1000,
+  });
+}
+
+/** What the check-up found last. Asks once; `useCheckup`, of which a screen has one or two, keeps it up to date. */
+export function useFindings(): Finding[] {
+  return useQuery(queryOf(useSession((s) => s.shot))).data?.findings ?? NONE;
+}
+
+/** The check-up of the open shot, asked for again and again: how far it is, and ordering or stopping it. */
 export function useCheckup() {
   const shot = useSession((s) => s.shot);
   const queries = useQueryClient();
-  const key = ["checkup", shot?.id];
   const params = { params: { path: { shot_id: shot?.id ?? 0 } } };
   const query = useQuery({
-    queryKey: [...key, shot?.revision],
-    queryFn: () => answer(api.GET("/api/shots/{shot_id}/checkup", params)),
-    enabled: shot !== null,
-    placeholderData: (before) => before,
+    ...queryOf(shot),
     refetchInterval: (q) => (working(q.state.data) ? 500 : 10000),
   });
   const act = async (address: "/api/shots/{shot_id}/checkup" | "/api/shots/{shot_id}/checkup/cancel") => {
     try {
-      queries.setQueryData([...key, shot?.revision], await answer(api.POST(address, params)));
+      queries.setQueryData(queryOf(shot).queryKey, await answer(api.POST(address, params)));
     } catch (error) {
       report(error);
     }

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "../api/client";
 import { thumbAddress } from "../bench/viewer/looks";
-import { Button } from "../controls/Button";
+import { Button, ButtonLink } from "../controls/Button";
 import { Mark } from "../controls/Mark";
 import { Thumb } from "../controls/Thumb";
 import { ago } from "../controls/time";
@@ -16,12 +16,9 @@ export function ShotsPage() {
         <b className="text-[13px]">Umbrax</b>
         <span className="text-quiet">Shots</span>
         <span className="flex-1" />
-        <Link
-          to="/take-in"
-          className="inline-flex h-[26px] items-center gap-1.5 rounded-sm bg-verdigris px-2.5 font-semibold text-[#0f1f1a] hover:brightness-110"
-        >
+        <ButtonLink look="primary" to="/take-in">
           Take in
-        </Link>
+        </ButtonLink>
       </header>
       <main className="flex-1 overflow-auto px-8 py-6">
         {query.isPending && <p className="text-quiet">Reading the shots…</p>}

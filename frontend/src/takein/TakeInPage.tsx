@@ -6,11 +6,11 @@ import { answer, api, type Schemas } from "../api/client";
 import { report } from "../bench/session";
 import { Button } from "../controls/Button";
 import { Mark } from "../controls/Mark";
+import { ProgressBar } from "../controls/ProgressBar";
 import { megabytes } from "../controls/time";
 import { FoundRow } from "./FoundRow";
 import { filesOf, takeIn, type Uploading, upload } from "./uploading";
 
-const FIELD = "h-7 rounded-sm bg-control px-2";
 const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 
 /** Choosing pictures from the media folders, or dropping them: they become the sources of a new shot. */
@@ -164,22 +164,8 @@ export function TakeInPage() {
           </div>
           {found.length > 0 && (
             <footer className="flex shrink-0 items-center gap-3 border-t border-line bg-panel px-6 py-3">
-              <label className="flex items-center gap-2 text-quiet">
-                Show
-                <input
-                  className={`${FIELD} w-44 text-text`}
-                  value={showName}
-                  onChange={(e) => setShow(e.target.value)}
-                />
-              </label>
-              <label className="flex items-center gap-2 text-quiet">
-                Shot
-                <input
-                  className={`${FIELD} w-44 text-text`}
-                  value={shotName}
-                  onChange={(e) => setShot(e.target.value)}
-                />
-              </label>
+              <NameField label="Show" value={showName} onChange={setShow} />
+              <NameField label="Shot" value={shotName} onChange={setShot} />
               <span className="flex-1" />
               <span className="text-quiet">{summary(chosen)}</span>
               <Button
@@ -202,6 +188,19 @@ export function TakeInPage() {
         </main>
       </div>
     </div>
+  );
+}
+
+function NameField({ label, value, onChange }: { label: string; value: string; onChange: (name: string) => void }) {
+  return (
+    <label className="flex items-center gap-2 text-quiet">
+      {label}
+      <input
+        className="h-7 w-44 rounded-sm bg-control px-2 text-text"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
   );
 }
 
@@ -240,14 +239,7 @@ function Sending({ state, onStop }: { state: Uploading; onStop: () => void }) {
         </span>
         <Button onClick={onStop}>Cancel</Button>
       </div>
-      <div
-        className="h-[3px] rounded bg-line"
-        role="progressbar"
-        aria-label="Bringing in"
-        aria-valuenow={Math.round((100 * state.sent) / state.total)}
-      >
-        <div className="h-full bg-verdigris" style={{ width: `${(100 * state.sent) / state.total}%` }} />
-      </div>
+      <ProgressBar label="Bringing in" done={state.sent} total={state.total} />
     </div>
   );
 }

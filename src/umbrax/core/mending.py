@@ -10,8 +10,17 @@ FIREFLY = 20.0  # light below this is never called a firefly
 TIMES = 20.0  # and a firefly is this many times the median around it
 
 
-def fireflies(light: Values) -> NDArray[np.bool_]:
-    """Single bright pixels of `float32[h, w]` of finite light: far above the median of 5 x 5."""
+def largest(values: Values) -> Values:
+    """The largest channel of each pixel; numpy's own reduction over so short an axis takes ten times as long."""
+    out = values[..., 0]
+    for channel in range(1, values.shape[2]):
+        out = np.maximum(out, values[..., channel])
+    return out
+
+
+def fireflies(values: Values) -> NDArray[np.bool_]:
+    """Single bright pixels of `float32[h, w, c]`: finite light far above the median of 5 x 5."""
+    light = largest(np.where(np.isfinite(values), values, 0))
     if light.max(initial=0) < FIREFLY:
         return np.zeros(light.shape, bool)
     around = cv2.medianBlur(np.ascontiguousarray(light), 2 * REACH + 1)
@@ -20,8 +29,7 @@ def fireflies(light: Values) -> NDArray[np.bool_]:
 
 def impossible(light: Values) -> NDArray[np.bool_]:
     """Pixels of `float32[h, w, c]` with a value that is not finite, below zero, or a firefly."""
-    finite = np.isfinite(light)
-    return np.asarray((~finite | (light < 0)).any(axis=2) | fireflies(np.where(finite, light, 0).max(axis=2)))
+    return np.asarray((~np.isfinite(light) | (light < 0)).any(axis=2) | fireflies(light))
 
 
 def mended(light: Values) -> Values:

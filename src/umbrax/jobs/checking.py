@@ -1,7 +1,5 @@
 """The work of a check-up job: every frame of every source of a shot; making fast copies on the way."""
 
-from pathlib import Path
-
 import structlog
 
 from umbrax.core.errors import Cancelled, UmbraxError
@@ -21,7 +19,7 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
     log = structlog.get_logger().bind(shot=shot_id)
     try:
         shot = get_revision(database, shot_id, row.revision).shot
-        reader = engine.reader(shot, [Path(get_shot(database, shot_id).folder), *settings.roots])
+        reader = engine.reader(shot, settings.roots_of(get_shot(database, shot_id).folder))
         sequences = [sequence_of_source(reader, name) for name in shot.sources]
         total, done = sum(len(sequence.files) for sequence in sequences), 0
 

@@ -33,7 +33,7 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
 
     try:
         shot = get_revision(database, row.shot_id, row.revision).shot
-        roots = [Path(get_shot(database, row.shot_id).folder), *settings.roots]
+        roots = settings.roots_of(get_shot(database, row.shot_id).folder)
         order = RenderOrder(tuple(_left(row)), str(Path(row.folder) / row.file_name), row.upto, row.matte, row.pixel_type)
         if order.frames:
             for done in render_frames(engine, shot, roots, order, watch=watch):

@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 
 from umbrax.core.checkup import Finding, Raw, examine, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
-from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
 from umbrax.core.shot import PassSetting, Source
@@ -18,7 +17,7 @@ from .adjusting import adjusted, adjusted_info
 from .fastcopies import FastCopies, planes_on
 from .files import FileInfo, widest_type
 from .reader import TOPS, MediaReader
-from .sequences import frames_of, is_pattern, path_of_frame, pattern_of_folder
+from .sequences import frames_named, frames_of, is_pattern, path_of_frame
 
 Watch = Callable[[], None]
 
@@ -83,15 +82,14 @@ class Sequence:
 
 def sequence_of(name: str) -> Sequence:
     """A file, a `{frame:04d}` pattern or a folder with one sequence."""
-    path = Path(name)
-    if path.is_dir():
-        path = pattern_of_folder(path)
-    if not is_pattern(path.name):
-        return Sequence(path.stem, {0: path}, True)
-    frames = frames_of(path)
+    path, frames = frames_named(name)
     if not frames:
-        raise UmbraxError("missing-file", f"no file matches {str(path)!r}; check the folder and the frame numbers")
-    return Sequence(path.name.split("{")[0].rstrip("._-") or path.parent.name, {f: Path(path_of_frame(str(path), f)) for f in frames}, False)
+        return Sequence(path.stem, {0: path}, True)
+    return Sequence(path.name.split("{")[0].rstrip("._-") or path.parent.name, _numbered(path, frames), False)
+
+
+def _numbered(pattern: Path, frames: list[int]) -> dict[int, Path]:
+    return {frame: Path(path_of_frame(str(pattern), frame)) for frame in frames}
 
 
 def sequence_of_source(reader: MediaReader, name: str) -> Sequence:
@@ -100,7 +98,7 @@ def sequence_of_source(reader: MediaReader, name: str) -> Sequence:
     path = reader.place_of(name)
     if not is_pattern(source.path):
         return Sequence(name, {0: path}, True, source)
-    return Sequence(name, {frame: Path(path_of_frame(str(path), frame)) for frame in frames_of(path)}, False, source)
+    return Sequence(name, _numbered(path, frames_of(path)), False, source)
 
 
 def check_up(found: Sequence, copies: FastCopies, watch: Watch | None = None) -> list[Finding]:

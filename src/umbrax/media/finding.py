@@ -1,17 +1,16 @@
 """What pictures lie in a folder: stills and sequences, one file per pass put together, and what each holds."""
 
-import re
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from umbrax.core.checkup.sequence import holes_of
 from umbrax.core.errors import UmbraxError
 
 from .fastcopies import FastCopies
 from .files import FileInfo
-from .sequences import path_of_frame
+from .sequences import NUMBERED, path_of_frame
 
 ENDINGS = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
-NUMBERED = re.compile(r"(.*?)(-?\d+)(\.\w+)\Z")
 
 
 @dataclass
@@ -30,7 +29,7 @@ class Found:
 
     @property
     def missing(self) -> list[int]:
-        return sorted(set(range(self.frames[0], self.frames[-1] + 1)) - set(self.frames)) if self.frames else []
+        return holes_of(self.frames)
 
 
 def find_pictures(folder: Path, copies: FastCopies) -> list[Found]:

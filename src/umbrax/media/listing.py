@@ -3,27 +3,20 @@
 from pathlib import Path
 from typing import Any
 
-from umbrax.core.errors import UmbraxError
+from umbrax.core.checkup.sequence import holes_of
 
 from .decoding import check_end
 from .files import FileInfo, FilePass, inspect, widest_type
-from .sequences import frames_of, is_pattern, path_of_frame, pattern_of_folder
+from .sequences import frames_named, path_of_frame
 
 
 def list_passes(name: str) -> dict[str, Any]:
     """The answer of `umbrax passes`: passes, kinds, windows, ID layers; frames and holes of a sequence."""
-    path = Path(name)
-    if path.is_dir():
-        path = pattern_of_folder(path)
-    if not is_pattern(path.name):
-        return describe(_whole(path)) | {"file": name, "frames": None, "missing": []}
-    frames = frames_of(path)
+    path, frames = frames_named(name)
     if not frames:
-        raise UmbraxError("missing-file", f"no file matches {str(path)!r}; check the folder and the frame numbers")
-    first, last = frames[0], frames[-1]
-    missing = sorted(set(range(first, last + 1)) - set(frames))
-    info = _whole(Path(path_of_frame(str(path), first)))
-    return describe(info) | {"file": str(path), "frames": [first, last], "missing": missing}
+        return describe(_whole(path)) | {"file": name, "frames": None, "missing": []}
+    info = _whole(Path(path_of_frame(str(path), frames[0])))
+    return describe(info) | {"file": str(path), "frames": [frames[0], frames[-1]], "missing": holes_of(frames)}
 
 
 def _whole(path: Path) -> FileInfo:

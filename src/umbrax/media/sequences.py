@@ -5,6 +5,7 @@ from pathlib import Path
 
 from umbrax.core.errors import UmbraxError
 
+NUMBERED = re.compile(r"(.*?)(-?\d+)(\.\w+)\Z")  # before the frame number, the number, the ending
 FIELD = re.compile(r"\{frame(?::0?(\d*)d)?\}")
 
 
@@ -41,7 +42,7 @@ def pattern_of_folder(folder: Path) -> Path:
     """The one sequence in a folder, as a pattern; refused where there is none or more than one."""
     found: dict[str, int] = {}
     for entry in sorted(folder.iterdir()):
-        match = re.match(r"(.*?)(-?\d+)(\.\w+)\Z", entry.name)
+        match = NUMBERED.match(entry.name)
         if match and entry.is_file():
             pattern = f"{match[1]}{{frame:0{len(match[2])}d}}{match[3]}"
             found[pattern] = found.get(pattern, 0) + 1
@@ -49,6 +50,19 @@ def pattern_of_folder(folder: Path) -> Path:
         listed = ", ".join(sorted(found)[:5]) or "none"
         raise UmbraxError("no-sequence", f"expected one sequence in {folder.name!r}, found {listed}; name one of them")
     return folder / next(iter(found))
+
+
+def frames_named(name: str) -> tuple[Path, list[int]]:
+    """The file or pattern a name means, a folder meaning the one sequence in it, and its frames; none for a still."""
+    path = Path(name)
+    if path.is_dir():
+        path = pattern_of_folder(path)
+    if not is_pattern(path.name):
+        return path, []
+    frames = frames_of(path)
+    if not frames:
+        raise UmbraxError("missing-file", f"no file matches {str(path)!r}; check the folder and the frame numbers")
+    return path, frames
 
 
 def frame_range(text: str, first: int, last: int) -> list[int]:

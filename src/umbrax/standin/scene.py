@@ -62,10 +62,6 @@ class Scene:
     def objects(self) -> list[str]:
         return list(dict.fromkeys(thing.object for thing in self.things))
 
-    @property
-    def assets(self) -> list[str]:
-        return list(dict.fromkeys(thing.asset for thing in self.things))
-
 
 MATERIALS = (
     Material("white_enamel", (0.74, 0.73, 0.70), 0.35, 90.0, 0.06),

@@ -49,6 +49,12 @@ def checkup_data(row: checkups.CheckupRow | None, head: int) -> CheckupData:
     )  # type: ignore[arg-type]  # fmt: skip
 
 
+def order(shot_id: int, revision: int) -> None:
+    """Note that a check-up is wanted, and put it into the queue."""
+    checkups.order_checkup(state().database, shot_id, revision)
+    defer_checkup(state().settings.database, shot_id)
+
+
 def _answer(shot_id: int) -> Response:
     head = store.get_shot(state().database, shot_id).head
     return answered(checkup_data(checkups.get_checkup(state().database, shot_id), head))
@@ -63,9 +69,7 @@ def get_checkup(path: ShotPath) -> Response:
 @api.post("/shots/<int:shot_id>/checkup", responses={200: CheckupData})
 def order_checkup(path: ShotPath) -> Response:
     """Examine all sources of the shot as its newest revision reads them."""
-    shared = state()
-    checkups.order_checkup(shared.database, path.shot_id, store.get_shot(shared.database, path.shot_id).head)
-    defer_checkup(shared.settings.database, path.shot_id)
+    order(path.shot_id, store.get_shot(state().database, path.shot_id).head)
     return _answer(path.shot_id)
 
 

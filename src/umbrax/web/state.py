@@ -25,7 +25,7 @@ class State:
     engine: Engine
     gate: Gate = field(default_factory=Gate)
     _revisions: "OrderedDict[tuple[int, int], Shot]" = field(default_factory=OrderedDict)
-    _folders: dict[int, Path] = field(default_factory=dict)
+    _folders: dict[int, str] = field(default_factory=dict)
     _lock: Lock = field(default_factory=Lock)
 
     def shot(self, shot_id: int, revision: int, overrides: list[edits.Edit] | None = None) -> Shot:
@@ -45,10 +45,10 @@ class State:
         with self._lock:
             folder = self._folders.get(shot_id)
         if folder is None:
-            folder = Path(get_shot(self.database, shot_id).folder)
+            folder = get_shot(self.database, shot_id).folder
             with self._lock:
                 self._folders[shot_id] = folder
-        return [folder, *self.settings.roots]
+        return self.settings.roots_of(folder)
 
 
 def make_state(settings: Settings) -> State:

@@ -11,12 +11,11 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.reading import FrameInfo
 from umbrax.core.shot import PassSetting, read_data
 from umbrax.core.starting import starting_build
-from umbrax.jobs.queue import defer_checkup
 from umbrax.media.adjusting import adjusted_info
 from umbrax.media.finding import Found, find_in, find_pictures, folders_of
-from umbrax.store import checkups
 from umbrax.store import shots as store
 
+from . import checking
 from .shots import ShotState, answered, shot_state
 from .state import state
 
@@ -104,8 +103,7 @@ def take_in(body: TakeInOrder) -> Response:
     if shot_id is None:
         raise UmbraxError("shot-exists", f"the show {body.show!r} has a shot {body.shot!r} already; give this one another name")
     row = store.get_shot(shared.database, shot_id)
-    checkups.order_checkup(shared.database, shot_id, row.head)
-    defer_checkup(shared.settings.database, shot_id)
+    checking.order(shot_id, row.head)
     return answered(shot_state(row))
 
 

@@ -8,7 +8,7 @@ import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
 import { FindingMark } from "../../passes/FindingMark";
-import { useCheckup, warningOf } from "../../passes/useCheckup";
+import { useFindings, warningOf } from "../../passes/useCheckup";
 import { cardsOf, shownName, useSession } from "../session";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
@@ -66,7 +66,7 @@ function Sheet({ card, index }: { card: Card; index: number }) {
   const { shot, openCard, standing, set } = useSession();
   const frame = useRestingFrame();
   const models = useModels();
-  const { checkup } = useCheckup();
+  const findings = useFindings();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: card.id });
   if (!shot) return null;
   const open = openCard === card.id;
@@ -95,7 +95,7 @@ function Sheet({ card, index }: { card: Card; index: number }) {
           alt=""
           className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
         />
-        <FindingMark finding={warningOf(checkup?.findings ?? [], card.picture?.source)} size={12} />
+        <FindingMark finding={warningOf(findings, card.picture?.source)} size={12} />
         {stood && (
           <span className="absolute right-1 bottom-[30px] rounded-[2px] bg-verdigris px-1.5 text-[10px] font-bold text-[#0f1f1a]">
             standing here

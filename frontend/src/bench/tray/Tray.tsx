@@ -1,27 +1,13 @@
 import { Layers2, Trash2 } from "lucide-react";
 import type { CSSProperties, ReactNode } from "react";
 import type { Schemas, ShotState } from "../../api/client";
-import type { Matte } from "../../api/document";
+import { LIGHT_KINDS, type Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { FindingMark } from "../../passes/FindingMark";
-import { useCheckup, worstOf } from "../../passes/useCheckup";
+import { useFindings, worstOf } from "../../passes/useCheckup";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
 import { useSheet } from "./useSheet";
-
-const LIGHT = [
-  "beauty",
-  "diffuse",
-  "specular",
-  "reflection",
-  "refraction",
-  "emission",
-  "subsurface",
-  "volume",
-  "coat",
-  "sheen",
-  "ambient",
-];
 
 /** Passes as a contact sheet by kind, and the mattes of the shot. */
 export function Tray() {
@@ -58,8 +44,8 @@ type SourceProps = { source: Schemas["SourceData"]; tile: (index: number) => CSS
 /** `tile` gives the picture of the n-th pass, or of the n-th ID layer after them. */
 function SourcePasses({ source, tile }: SourceProps) {
   const passTile = (pass: Schemas["PassData"]) => tile(source.passes.indexOf(pass));
-  const lights = source.passes.filter((pass) => LIGHT.includes(pass.kind));
-  const others = source.passes.filter((pass) => !LIGHT.includes(pass.kind));
+  const lights = source.passes.filter((pass) => LIGHT_KINDS.includes(pass.kind));
+  const others = source.passes.filter((pass) => !LIGHT_KINDS.includes(pass.kind));
   if (source.problem) {
     return (
       <Section title={source.name} note="cannot be read">
@@ -133,10 +119,10 @@ const Tiles = ({ children }: { children: ReactNode }) => <div className="grid gr
 
 function Tile({ label, look, picture }: { label: string; look: LookingAt; picture: CSSProperties }) {
   const { shot, lookingAt, set } = useSession();
-  const { checkup } = useCheckup();
+  const findings = useFindings();
   if (!shot) return null;
   const on = JSON.stringify(lookingAt) === JSON.stringify(look);
-  const finding = "source" in look ? worstOf(checkup?.findings ?? [], look.source, look.name) : undefined;
+  const finding = "source" in look ? worstOf(findings, look.source, look.name) : undefined;
   return (
     <button
       type="button"

@@ -8,13 +8,14 @@ from typing import Any, Literal, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from ..colour import LUMA_BT709
 from ..picture import Window
 from ..reading import FrameInfo, PassInfo
 from ..registry import Registry
 
 Severity = Literal["note", "warning", "error"]
 Plane = NDArray[np.float32]
-LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)  # ITU-R BT.709
+LUMA = np.array(LUMA_BT709, np.float32)
 
 
 @dataclass(frozen=True)
@@ -196,14 +197,6 @@ class Rule:
 
 
 RULES: Registry[Rule] = Registry("rule")
-
-
-def largest(values: Plane) -> Plane:
-    """The largest channel of each pixel; numpy's own reduction over so short an axis takes ten times as long."""
-    out = values[..., 0]
-    for channel in range(1, values.shape[2]):
-        out = np.maximum(out, values[..., channel])
-    return out
 
 
 def share(mask: NDArray[np.bool_]) -> float:

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from .base import RULES, Examined, Fault, Finding, Measures, Rule, gathered, percent, share
+from .base import RULES, Examined, Fault, Finding, Measures, Rule, percent, share
 
 MEANINGS = {
     "shadow": "nothing caught a shadow; render it with a catcher",
@@ -74,4 +74,4 @@ def _polarity(frame: Examined) -> list[Fault]:
     return faults
 
 
-RULES.register(Rule("shadow-polarity", "Shadow polarity", _polarity, lambda source, found: gathered("shadow-polarity", source, found)))
+RULES.register(Rule("shadow-polarity", "Shadow polarity", _polarity))

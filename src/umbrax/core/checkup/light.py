@@ -7,10 +7,10 @@ import cv2
 import numpy as np
 
 from ..colour import linear_from_srgb
-from ..mending import FIREFLY, fireflies
+from ..mending import FIREFLY, fireflies, largest
 from ..picture import Window
 from ..reading import LIGHTS, PICTURE_KINDS, PassInfo
-from .base import LUMA, RULES, Examined, Fault, Plane, Rule, largest, percent, share
+from .base import LUMA, RULES, Examined, Fault, Plane, Rule, percent, share
 
 HALF_STEP = 2.0**-11  # half of the relative distance of two half floats
 CODED = ("u8", "u16")
@@ -118,7 +118,7 @@ def _bad_pixels(frame: Examined) -> list[Fault]:
         finite = np.isfinite(values)
         bad = int(values.size - np.count_nonzero(finite))
         negative = int(np.count_nonzero(values < -1e-4))
-        flies = int(np.count_nonzero(fireflies(largest(np.where(finite, values, 0))))) if found.kind in ("beauty", *LIGHTS) else 0
+        flies = int(np.count_nonzero(fireflies(values))) if found.kind in ("beauty", *LIGHTS) else 0
         counts = {"not_finite": bad, "negative": negative, "fireflies": flies}
         if not any(counts.values()):
             continue

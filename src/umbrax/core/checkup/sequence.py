@@ -20,11 +20,14 @@ def damaged_frames(source: str, problems: dict[int, UmbraxError]) -> list[Findin
     ]
 
 
+def holes_of(frames: list[int]) -> list[int]:
+    """The frames that are not there between the first and the last; none of none."""
+    return sorted(set(range(min(frames), max(frames) + 1)) - set(frames)) if frames else []
+
+
 def missing_frames(source: str, present: list[int]) -> list[Finding]:
     """Holes between the first and the last frame."""
-    if not present:
-        return []
-    holes = sorted(set(range(min(present), max(present) + 1)) - set(present))
+    holes = holes_of(present)
     if not holes:
         return []
     told = ", ".join(map(str, holes[:6])) + (" …" if len(holes) > 6 else "")
