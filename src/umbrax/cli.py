@@ -59,13 +59,22 @@ def passes(file: str, as_json: Json = False) -> None:
 @app.command()
 def checkup(targets: list[str], as_json: Json = False) -> None:
     """Examine picture files, {frame:04d} patterns, folders, or all sources of a shot, and say what is wrong with them."""
-    from umbrax.media.examining import check_up_all, sequence_of
+    from umbrax.media.examining import check_up_all, sequence_of, sequence_of_source
     from umbrax.media.fastcopies import FastCopies
+    from umbrax.media.reader import MediaReader
     from umbrax.settings import read_settings
 
     settings = read_settings()
-    sequences = [sequence_of(name) for target in targets for name in _files_of(target)]
-    findings = check_up_all(sequences, FastCopies(settings.fast_copies, settings.fast_bytes))
+    copies = FastCopies(settings.fast_copies, settings.fast_bytes)
+    sequences = []
+    for target in targets:
+        if target.endswith(".json"):
+            shot = read_shot(Path(target))
+            reader = MediaReader(shot.sources, [Path(target).resolve().parent, *settings.media], copies)
+            sequences += [sequence_of_source(reader, name) for name in shot.sources]
+        else:
+            sequences.append(sequence_of(target))
+    findings = check_up_all(sequences, copies)
     if as_json:
         _print_json({"findings": [finding.payload() for finding in findings]})
         return
@@ -75,14 +84,6 @@ def checkup(targets: list[str], as_json: Json = False) -> None:
         colour = {"error": "red", "warning": "yellow", "note": "dim"}[finding.severity]
         console.print(f"[{colour}]{finding.severity}[/]  [bold]{finding.rule}[/]  {where}: {finding.message}", soft_wrap=True)
     console.print(f"{len(findings)} findings" if findings else "nothing found")
-
-
-def _files_of(target: str) -> list[str]:
-    """A picture target as it is, or the files of a shot's sources."""
-    if not target.endswith(".json"):
-        return [target]
-    shot, folder = read_shot(Path(target)), Path(target).resolve().parent
-    return [str(folder / source.path) for source in shot.sources.values()]
 
 
 def _frames_told(frames: tuple[int, ...]) -> str:

@@ -141,7 +141,7 @@ def test_the_table_is_long_enough() -> None:
     assert len(TABLE) >= 60
 
 
-@pytest.mark.parametrize("name", ["with spaces.exr", 'it\'s "quoted".exr', "größe-λ-圖.exr", "two\nlines.exr", "-dash.exr", "%41 &?#.exr"])
+@pytest.mark.parametrize("name", ["with spaces.exr", 'it\'s "quoted".exr', "größe-λ-圖.exr", "two\nrows.exr", "-dash.exr", "%41 &?#.exr"])
 def test_odd_names_are_only_names(name: str, tmp_path: Path) -> None:
     path = tmp_path / name
     scan_lines(path)

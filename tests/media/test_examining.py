@@ -12,6 +12,7 @@ from umbrax.core.picture import Window
 from umbrax.core.shot import PassSetting, Source
 from umbrax.media.examining import Sequence, check_up, sequence_of
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.gathering import SourceFiles
 from umbrax.media.reader import MediaReader
 from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.faulty import FAULTS
@@ -39,7 +40,7 @@ def copies(tmp_path_factory: pytest.TempPathFactory) -> FastCopies:
 
 
 def examined(path: Path, copies: FastCopies, **passes: PassSetting) -> list[Finding]:
-    return check_up(Sequence(path.stem, {0: path}, True, Source(path=path.name, passes=passes)), copies)
+    return check_up(Sequence(path.stem, SourceFiles(path), (0,), True, Source(path=path.name, passes=passes)), copies)
 
 
 def test_the_good_frame_has_no_findings_but_names_too_small_to_see(files: dict[str, Path], copies: FastCopies) -> None:

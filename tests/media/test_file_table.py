@@ -1,4 +1,4 @@
-"""A table of differently built files, written by five packages: the passes, kinds, windows and values each must open with."""
+"""A table of differently built files, written by six packages: the passes, kinds, windows and values of each."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -14,6 +14,7 @@ from foreign import write, write_parts
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
+from psd_tools import PSDImage
 
 from umbrax.core.picture import Window
 from umbrax.core.reading import KINDS
@@ -45,6 +46,7 @@ class Built:
     kinds: dict[str, str]
     window: Window = field(default_factory=lambda: Window(0, 0, W, H))
     exact: bool = True
+    windows: dict[str, Window] = field(default_factory=dict)
 
 
 Build = Callable[[Path], Built]
@@ -225,6 +227,33 @@ TABLE: dict[str, tuple[str, Build]] = {
 }  # fmt: skip
 
 
+def by_psd_tools(path: Path) -> Built:
+    """A layered picture: what is seen, and each layer by name, on the part of the frame it covers."""
+    document = PSDImage.new("RGB", (W, H))
+    pixels = np.stack(list(planes(*"RGBA", dtype=np.uint8).values()), axis=2)
+    document.create_pixel_layer(Image.fromarray(pixels), name="ink lines", top=0, left=0)
+    document.create_pixel_layer(Image.fromarray(pixels[2:9, 4:15]), name="lamp glow", top=2, left=4)
+    document.save(path)
+    merged = {f"rgba.{letter}": np.full((H, W), 255, np.uint8) for letter in "RGB"}  # psd-tools leaves the merged picture white
+    channels = {
+        **merged,
+        **{f"ink lines/{letter}": pixels[..., index] for index, letter in enumerate("RGBA")},
+        **{f"lamp glow/{letter}": pixels[2:9, 4:15, index] for index, letter in enumerate("RGBA")},
+    }
+    windows = {"lamp glow": Window(4, 2, 15, 9)}
+    return Built(channels, {"rgba": "beauty", "ink lines": "line", "lamp glow": "emission"}, windows=windows)
+
+
+def views(path: Path) -> Built:
+    """Two eyes in one part, as OpenEXR's multiView attribute tells."""
+    channels = planes("R", "G", "B", "diffuse.R", "diffuse.G", "diffuse.B", "right.R", "right.G", "right.B", "right.diffuse.R")
+    write(path, channels, {"multiView": ["left", "right"]})
+    return Built(channels, {"rgba": "beauty", "diffuse": "diffuse", "right": "beauty", "right.diffuse": "diffuse"})
+
+
+TABLE |= {"layered picture": (".psd", by_psd_tools), "two views": (".exr", views)}
+
+
 @pytest.mark.parametrize("name", TABLE)
 def test_a_file_opens_with_its_passes_kinds_window_and_values(name: str, tmp_path: Path) -> None:
     ending, build = TABLE[name]
@@ -232,7 +261,7 @@ def test_a_file_opens_with_its_passes_kinds_window_and_values(name: str, tmp_pat
     built = build(path)
     info = inspect(path)
     assert {found.name: found.kind for found in info.passes} == built.kinds
-    assert all(found.window == built.window for found in info.passes)
+    assert all(found.window == built.windows.get(found.name, built.window) for found in info.passes)
     expected = {
         key.rpartition("/")[2].lower() if len(info.passes) == 1 else key.replace("/", ".").lower(): v for key, v in built.channels.items()
     }

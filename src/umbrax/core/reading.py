@@ -24,7 +24,8 @@ PICTURE_KINDS = ("beauty", *LIGHTS, "shadow", "occlusion", "surface_colour", "li
 class PassInfo:
     """One named picture of a source. `channels` are as the file names them, `has_alpha` if the last one is alpha.
 
-    `of` tells direct from indirect light where the file keeps them apart, `alpha` the pass whose alpha was chosen for it.
+    `of` tells direct from indirect light where the file keeps them apart, `alpha` the pass whose alpha was chosen for it,
+    `view` the eye or camera of a file that holds several, except for the first of them.
     """
 
     name: str
@@ -34,6 +35,7 @@ class PassInfo:
     has_alpha: bool = False
     of: str | None = None
     alpha: str | None = None
+    view: str | None = None
 
 
 @dataclass(frozen=True)

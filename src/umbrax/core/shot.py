@@ -113,13 +113,21 @@ class PassSetting(Parameters):
         return self
 
 
+class Attached(Parameters):
+    """A file, sequence or movie whose passes belong to a source although they came by themselves."""
+
+    path: str = Field(min_length=1)
+    offset: int = Field(0, description="the source's file frame = its own frame + offset")
+
+
 class Source(Parameters):
-    """An imported still or sequence: `{frame:04d}` in the path stands for the file's frame number."""
+    """An imported still, sequence or movie: `{frame:04d}` in the path stands for the file's frame number."""
 
     path: str = Field(min_length=1)
     colour: Literal["auto", "lin_rec709", "srgb_tx", "raw"] = "auto"
     offset: int = Field(0, description="shot frame = file frame + offset")
     missing: Literal["error", "hold"] = "error"
+    attached: dict[str, Attached] = Field(default_factory=dict, description="files whose passes belong to it, by the names they go by")
     passes: dict[str, PassSetting] = Field(default_factory=dict, description="settings of passes that are not read as they are")
 
 

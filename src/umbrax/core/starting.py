@@ -11,7 +11,7 @@ def starting_build(sources: dict[str, FrameInfo]) -> list[dict[str, Any]]:
     for name, info in sources.items():
         kinds = [found.kind for found in info.passes.values()]
         beauty = next((found for found in info.passes.values() if found.kind == "beauty"), None)
-        lights = [found.name for found in info.passes.values() if found.kind in LIGHTS]
+        lights = [found.name for found in info.passes.values() if found.kind in LIGHTS and found.view is None]
         if set(kinds) <= {"line"}:
             lines.append(_card(name, {"kind": "pass", "source": name, "pass": next(iter(info.passes))}))
         elif not lights and not info.ids and beauty is not None and not beauty.has_alpha:

@@ -21,7 +21,7 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
         shot = get_revision(database, shot_id, row.revision).shot
         reader = engine.reader(shot, settings.roots_of(get_shot(database, shot_id).folder))
         sequences = [sequence_of_source(reader, name) for name in shot.sources]
-        total, done = sum(len(sequence.files) for sequence in sequences), 0
+        total, done = sum(len(sequence.frames) for sequence in sequences), 0
 
         def watch() -> None:
             nonlocal done

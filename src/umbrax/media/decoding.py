@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from umbrax.core.picture import Picture
 
 from .files import FileInfo, FilePass, bad_file, inspect, open_input
+from .movies import decode_frame
 
 PLANAR_BYTES = 1 << 30  # larger files are read in pieces
 DTYPES: dict[str, Any] = {"half": np.float16, "float": np.float32, "uint": np.uint32, "u8": np.uint8, "u16": np.uint16}
@@ -21,6 +22,9 @@ Decoded = Iterator[tuple[FilePass, list[NDArray[Any]]]]
 
 def decode(info: FileInfo) -> Decoded:
     """Each pass with its planes `[h, w]`, one a channel, in the channels' own types, bit for bit."""
+    if info.format == "movie":
+        yield info.passes[0], decode_frame(info)
+        return
     planar = _planar(info) if info.format == "openexr" and info.decoded_bytes <= PLANAR_BYTES else None
     if planar is not None:
         yield from planar

@@ -1,8 +1,7 @@
 """The check-up over real files: frames of a file, a pattern, a folder or a shot's sources, unconverted, through fast copies."""
 
 from collections.abc import Callable, Container, Mapping
-from dataclasses import dataclass
-from pathlib import Path
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,28 +10,36 @@ from umbrax.core.checkup import Finding, Raw, examine, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
+from umbrax.core.reading import FrameInfo
 from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import adjusted, adjusted_info
-from .fastcopies import FastCopies, planes_on
-from .files import FileInfo, widest_type
+from .fastcopies import FastCopies, PassCopy, planes_on
+from .files import widest_type
+from .gathering import SourceFiles, SourceFrame
+from .places import frames_at, moves
 from .reader import TOPS, MediaReader
-from .sequences import frames_named, frames_of, is_pattern, path_of_frame
+from .sequences import frames_named, is_pattern
 
 Watch = Callable[[], None]
 
 
 class FileFrame:
-    """The core's RawReader over one file; what was set for its passes counts as if the file were so."""
+    """The core's RawReader over one frame of a source; what was set for its passes counts as if the file were so."""
 
-    def __init__(self, file: FileInfo, copies: FastCopies, source: Source | None = None):
+    def __init__(self, frame: SourceFrame, copies: FastCopies, source: Source | None = None):
         self._settings = source.passes if source is not None else {}
-        self.info = adjusted_info(file.frame_info(), self._settings)
-        self.types: Mapping[str, str] = {found.name: widest_type(found.types) for found in file.passes}
-        tagged = file.colour_tag and (source is None or source.colour == "auto")
-        self.tags: Mapping[str, str] = {"colour_space": file.colour_tag} if tagged else {}
+        self._frame, self._copies = frame, copies
+        self.info = self._there(adjusted_info(frame.frame_info(), self._settings))
+        self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
+        tagged = frame.main.colour_tag and (source is None or source.colour == "auto")
+        self.tags: Mapping[str, str] = {"colour_space": frame.main.colour_tag} if tagged else {}
         self.associated: Container[str] = {name for name, setting in self._settings.items() if setting.association != "file"}
-        self._file, self._copies = file, copies
+
+    def _there(self, info: FrameInfo) -> FrameInfo:
+        """Without attached passes that have no file on this frame: those are told of as missing frames."""
+        gone = [name for name in info.passes for lost in self._frame.lost if name == lost or name.startswith(f"{lost}.")]
+        return replace(info, passes={name: found for name, found in info.passes.items() if name not in gone}) if gone else info
 
     def raw(self, name: str) -> Raw:
         raw, setting = self._as_written(name), self._settings.get(name)
@@ -44,8 +51,12 @@ class FileFrame:
             values[..., :-1] *= values[..., -1:]
         return Raw(adjusted(values, found.has_alpha, setting), found.window, np.zeros(values.shape[2], np.float32))
 
+    def _copy(self, name: str) -> PassCopy:
+        placed = self._frame.where(name)
+        return self._copies.open(placed.file)[placed.inside]
+
     def _as_written(self, name: str) -> Raw:
-        copy = self._copies.open(self._file)[name]
+        copy = self._copy(name)
         values, outside = copy.planes, copy.outside
         if copy.window.empty:
             return Raw(np.zeros((0, 0, len(outside)), np.float32), copy.window, _scaled(outside, values.dtype))
@@ -56,7 +67,7 @@ class FileFrame:
         return Raw(_scaled(floats, values.dtype), copy.window, _scaled(outside, values.dtype))
 
     def ranks(self, layer: str) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
-        copy = self._copies.open(self._file)[layer]
+        copy = self._copy(layer)
         window: Window = self.info.ids[layer].window
         planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
         return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])
@@ -68,54 +79,64 @@ def _scaled(values: NDArray[np.float32], dtype: np.dtype[np.generic]) -> NDArray
 
 @dataclass(frozen=True)
 class Sequence:
-    """The files of one source by their frame number; a still has one, under 0."""
+    """The frames of one source by the numbers of its files; a still has one, 0."""
 
     name: str
-    files: dict[int, Path]
+    files: SourceFiles
+    frames: tuple[int, ...]
     still: bool
     source: Source | None = None
 
     @property
     def range(self) -> tuple[int, int]:
-        return min(self.files), max(self.files)
+        return min(self.frames), max(self.frames)
+
+    def at(self, frame: int, copies: FastCopies) -> FileFrame:
+        return FileFrame(self.files.at(frame, copies), copies, self.source)
 
 
 def sequence_of(name: str) -> Sequence:
-    """A file, a `{frame:04d}` pattern or a folder with one sequence."""
-    path, frames = frames_named(name)
-    if not frames:
-        return Sequence(path.stem, {0: path}, True)
-    return Sequence(path.name.split("{")[0].rstrip("._-") or path.parent.name, _numbered(path, frames), False)
-
-
-def _numbered(pattern: Path, frames: list[int]) -> dict[int, Path]:
-    return {frame: Path(path_of_frame(str(pattern), frame)) for frame in frames}
+    """A file, a movie, a `{frame:04d}` pattern or a folder with one sequence."""
+    path, _ = frames_named(name)
+    return _sequence(path.stem if not is_pattern(path.name) else path.name.split("{")[0].rstrip("._-") or path.parent.name, SourceFiles(path))
 
 
 def sequence_of_source(reader: MediaReader, name: str) -> Sequence:
     """The files of a shot's source, with what the shot sets for it; none where there are none."""
-    source = reader.sources[name]
-    path = reader.place_of(name)
-    if not is_pattern(source.path):
-        return Sequence(name, {0: path}, True, source)
-    return Sequence(name, _numbered(path, frames_of(path)), False, source)
+    return _sequence(name, reader.files_of(name), reader.sources[name])
+
+
+def _sequence(name: str, files: SourceFiles, source: Source | None = None) -> Sequence:
+    moving = moves(files.place)
+    return Sequence(name, files, tuple(frames_at(files.place)) if moving else (0,), not moving, source)
 
 
 def check_up(found: Sequence, copies: FastCopies, watch: Watch | None = None) -> list[Finding]:
     """All findings of one source."""
-
-    def opening(frame: int) -> FileFrame:
-        return FileFrame(copies.info(found.files[frame]), copies, found.source)
-
-    if not found.files:
+    if not found.frames:
         return [Finding("frames", found.name, None, (), "error", "there is no file of this source; render it, or take it in again")]
     held = found.source is not None and found.source.missing == "hold"
-    return examine(found.name, found.files, opening, still=found.still or held, watch=watch)
+    findings = examine(found.name, found.frames, lambda frame: found.at(frame, copies), still=found.still or held, watch=watch)
+    return worst_first(findings + _attached_frames(found))
+
+
+def _attached_frames(found: Sequence) -> list[Finding]:
+    """Frames of the source that an attached file does not have."""
+    findings = []
+    for name, (place, offset) in found.files.attached.items():
+        if not moves(place):
+            missing = [] if place.exists() else list(found.frames)
+        else:
+            missing = sorted(set(found.frames) - {frame + offset for frame in frames_at(place)})
+        if missing:
+            message = f"{len(missing)} of {len(found.frames)} frames have no file {place.name!r}; render them"
+            findings.append(Finding("frames", found.name, name, tuple(missing), "error", message, {"missing": len(missing)}))
+    return findings
 
 
 def together(found: list[Sequence]) -> list[Finding]:
     """Findings of how several sources go together."""
-    return differing_ranges({sequence.name: sequence.range for sequence in found if not sequence.still and sequence.files})
+    return differing_ranges({sequence.name: sequence.range for sequence in found if not sequence.still and sequence.frames})
 
 
 def check_up_all(found: list[Sequence], copies: FastCopies, watch: Watch | None = None) -> list[Finding]:

@@ -23,6 +23,7 @@ from umbrax.core.picture import Window
 
 from .decoding import decode
 from .files import FileInfo, inspect
+from .movies import inspect_movie, is_movie
 
 FORMAT = 1
 OPEN_COPIES = 96
@@ -53,20 +54,21 @@ class FastCopies:
         self._lock = threading.Lock()
         self._making: dict[str, threading.Lock] = {}
         self._open: OrderedDict[str, dict[str, PassCopy]] = OrderedDict()
-        self._infos: OrderedDict[tuple[str, int, int], FileInfo] = OrderedDict()
+        self._infos: OrderedDict[tuple[str, int, int, int], FileInfo] = OrderedDict()
 
-    def info(self, path: Path) -> FileInfo:
-        """The file's header, read once for each state of the file."""
+    def info(self, path: Path, frame: int = 0) -> FileInfo:
+        """The file's header, or that of a movie's frame, read once for each state of the file."""
+        moving = is_movie(path)
         try:
             stat = os.stat(path)
         except OSError:
             return inspect(path)
-        key = (str(path), stat.st_size, stat.st_mtime_ns)
+        key = (str(path), stat.st_size, stat.st_mtime_ns, frame if moving else 0)
         with self._lock:
             if key in self._infos:
                 self._infos.move_to_end(key)
                 return self._infos[key]
-        found = inspect(path)
+        found = inspect_movie(path, frame) if moving else inspect(path)
         with self._lock:
             self._infos[key] = found
             while len(self._infos) > 4096:

@@ -50,15 +50,20 @@ class FilePass:
     part_name: str
     indices: tuple[int, ...]
     window: Window
+    view: str | None = None
 
     @property
     def has_alpha(self) -> bool:
         return len(self.channels) in (2, 4) and self.channels[-1].rsplit(".", 1)[-1].lower() in ALPHA
 
+    def pass_info(self, name: str) -> PassInfo:
+        """The same in the core's words, under a name of its own."""
+        return PassInfo(name, self.kind, self.channels, self.window, self.has_alpha, self.of, view=self.view)
+
 
 @dataclass(frozen=True)
 class FileInfo:
-    """One file. `display` is its display window moved to start at 0, and all windows with it."""
+    """One file, or one frame of a movie. `display` is its display window moved to start at 0, and all windows with it."""
 
     path: str
     identity: str
@@ -69,6 +74,7 @@ class FileInfo:
     ids: dict[str, IdLayer] = field(default_factory=dict)
     compression: str = ""
     colour_tag: str = ""
+    frame: int | None = None  # of a movie
 
     @property
     def decoded_bytes(self) -> int:
@@ -78,7 +84,7 @@ class FileInfo:
 
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
-        passes = {p.name: PassInfo(p.name, p.kind, p.channels, p.window, p.has_alpha, p.of) for p in self.passes if p.kind != "ids"}
+        passes = {p.name: p.pass_info(p.name) for p in self.passes if p.kind != "ids"}
         return FrameInfo(self.identity, self.display, passes, self.ids, self.path)
 
     def find(self, name: str) -> FilePass:
@@ -106,8 +112,8 @@ def bad_file(path: Path, why: str) -> UmbraxError:
     )
 
 
-def open_input(path: Path) -> Any:
-    """An open OpenImageIO input; alpha is left as the file has it."""
+def check_there(path: Path) -> None:
+    """Refuse what is not there, not a file or not ours to read, each in its own words."""
     if not path.exists():
         raise UmbraxError(
             "missing-file",
@@ -122,6 +128,11 @@ def open_input(path: Path) -> Any:
         )
     if not os.access(path, os.R_OK):
         raise UmbraxError("no-permission", f"no permission to read {path.name!r}; change its permissions", where=Where(file=str(path)))
+
+
+def open_input(path: Path) -> Any:
+    """An open OpenImageIO input; alpha is left as the file has it."""
+    check_there(path)
     config = oiio.ImageSpec()
     config.attribute("oiio:UnassociatedAlpha", 1)
     found = oiio.ImageInput.open(str(path), config)
@@ -146,8 +157,10 @@ def inspect(path: Path) -> FileInfo:
         first = specs[0]
         origin = (first.full_x, first.full_y)
         metadata = {a.name: a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
-        passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, len(specs) > 1)]
+        passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs)]
         passes, ids = _id_layers(passes, metadata, path)
+        if len(passes) == 1 and passes[0].name == "rgba":
+            passes = [_by_file_name(passes[0], path)]
         return FileInfo(
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, first.full_width, first.full_height), passes[0].window if passes else Window(0, 0, 0, 0),
@@ -156,6 +169,13 @@ def inspect(path: Path) -> FileInfo:
         )  # fmt: skip
     finally:
         source.close()
+
+
+def _by_file_name(found: FilePass, path: Path) -> FilePass:
+    """The one unnamed picture of a file is what the last word of the file's name says it is."""
+    word = re.split(r"[._\- ]+", re.sub(r"[._-]?-?\d+\Z", "", path.stem))[-1]
+    told = recognise(word, found.channels, found.types)
+    return replace(found, kind=told.kind, why=f"of the file, {told.why}", of=told.of) if told.kind != "other" else found
 
 
 def _check_size(path: Path, spec: Any) -> None:
@@ -172,10 +192,12 @@ def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
     return layer, last
 
 
-def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], several: bool) -> list[FilePass]:
+def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list[Any]) -> list[FilePass]:
+    several = len(specs) > 1
     part_name = str(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "") if several else ""
     formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
     window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
+    views, usual = _views_of(spec), _views_of(specs[0])[:1]
     groups: dict[str, list[int]] = {}
     for index, channel in enumerate(spec.channelnames):
         layer, last = _split(channel, part_name, several)
@@ -187,10 +209,21 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], several: bo
         indices = sorted(unsorted, key=lambda i: _place(spec.channelnames[i]))
         channels = tuple(spec.channelnames[i] for i in indices)
         types = tuple(TYPES.get(formats[i], formats[i]) for i in indices)
-        name = "" if layer == "rgba" else layer
+        name = "" if layer in ("rgba", *views) else layer
+        own = [view for view in views if len(views) == 1 or view in layer.split(".")]
+        view = own[0] if own and own[0] not in usual else None
         found = recognise(name, channels, types)
-        result.append(FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window))
+        result.append(FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window, view))
     return result
+
+
+def _views_of(spec: Any) -> tuple[str, ...]:
+    """The eyes or cameras of a part, as OpenEXR's attributes `multiView` and `view` name them; the first is the usual one."""
+    several = spec.getattribute("multiView")
+    if several:
+        return tuple(several) if isinstance(several, (tuple, list)) else (str(several),)
+    one = spec.getattribute("view")
+    return (str(one),) if one else ()
 
 
 def _place(channel: str) -> tuple[int, str]:

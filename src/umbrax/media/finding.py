@@ -8,24 +8,40 @@ from umbrax.core.errors import UmbraxError
 
 from .fastcopies import FastCopies
 from .files import FileInfo
-from .sequences import NUMBERED, path_of_frame
+from .gathering import SourceFrame, gather
+from .grouping import main_of, passes_by_name, tells_of_a_pass
+from .movies import ENDINGS as MOVIES
+from .movies import is_movie
+from .places import file_at, frames_at
+from .sequences import NUMBERED
 
-ENDINGS = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
+PICTURES = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
 
 
 @dataclass
 class Found:
-    """A still or a sequence: its pattern, its frames, and what its first readable file holds."""
+    """A still, a sequence or a movie: its place, its frames, and what its first readable file holds.
+
+    `attached` are those whose passes belong to it, by the names they will go by.
+    """
 
     path: Path
     name: str
     frames: list[int] = field(default_factory=list)
     info: FileInfo | None = None
     problem: str | None = None
+    attached: dict[str, "Found"] = field(default_factory=dict)
 
     @property
     def still(self) -> bool:
         return not self.frames
+
+    @property
+    def whole(self) -> SourceFrame | None:
+        """Its first frame with the passes of what is attached."""
+        if self.info is None:
+            return None
+        return gather(self.info, {name: one.info for name, one in self.attached.items() if one.info is not None}, {})
 
     @property
     def missing(self) -> list[int]:
@@ -57,12 +73,38 @@ def find_pictures(folder: Path, copies: FastCopies) -> list[Found]:
 
 
 def find_in(path: Path, copies: FastCopies) -> list[Found]:
-    """The pictures of a folder, or of the folders in it where it has none itself."""
+    """The pictures of a folder, or of the folders in it where it has none itself; one file per pass put together."""
     found = find_pictures(path, copies)
-    if not found:
-        for folder in folders_of(path):
-            found += find_pictures(folder, copies)
-    return found
+    return put_together(found or [one for folder in folders_of(path) for one in find_pictures(folder, copies)])
+
+
+def find_here(path: Path, copies: FastCopies) -> list[Found]:
+    """The pictures of a folder; where it has none but folders that are named after passes, those of these."""
+    if sum(tells_of_a_pass(folder.name) for folder in folders_of(path)) > 1:
+        return find_in(path, copies)
+    return put_together(find_pictures(path, copies))
+
+
+def put_together(found: list[Found]) -> list[Found]:
+    """One file per pass becomes one source: files that share their name but for the pass, of one size, over the same frames."""
+    groups = passes_by_name([one.path for one in found if one.info is not None and not is_movie(one.path)])
+    by_path = {one.path: one for one in found}
+    gone: set[Path] = set()
+    for prefix, members in groups.items():
+        main = by_path[main_of(members)]
+        for path, name in members.items():
+            other = by_path[path]
+            if other is not main and _goes_with(main, other):
+                main.attached[name] = other
+                gone.add(path)
+        if main.attached:
+            main.name = prefix
+    return [one for one in found if one.path not in gone]
+
+
+def _goes_with(main: Found, other: Found) -> bool:
+    together = other.still or bool(set(main.frames) & set(other.frames))
+    return together and main.info is not None and other.info is not None and main.info.display == other.info.display
 
 
 def folders_of(path: Path) -> list[Path]:
@@ -74,14 +116,16 @@ def folders_of(path: Path) -> list[Path]:
 
 def _entries(folder: Path) -> list[str]:
     try:
-        return [e.name for e in folder.iterdir() if e.suffix.lower() in ENDINGS and not e.name.startswith(".") and e.is_file()]
+        return [e.name for e in folder.iterdir() if e.suffix.lower() in PICTURES | MOVIES and not e.name.startswith(".") and e.is_file()]
     except OSError as error:
         raise UmbraxError("no-folder", f"cannot look into {folder.name!r}: {error.strerror}; choose another folder") from None
 
 
 def _look_into(found: Found, copies: FastCopies) -> None:
-    file = Path(path_of_frame(str(found.path), found.frames[0])) if found.frames else found.path
     try:
-        found.info = copies.info(file)
+        if is_movie(found.path):
+            found.frames = frames_at(found.path)
+        first = found.frames[0] if found.frames else 0
+        found.info = copies.info(file_at(found.path, first), first)
     except UmbraxError as error:
         found.problem = error.message

@@ -7,15 +7,22 @@ from umbrax.core.checkup.sequence import holes_of
 
 from .decoding import check_end
 from .files import FileInfo, FilePass, inspect, widest_type
-from .sequences import frames_named, path_of_frame
+from .movies import decode_frame, inspect_movie, is_movie
+from .places import file_at, frames_at
+from .sequences import frames_named
 
 
 def list_passes(name: str) -> dict[str, Any]:
     """The answer of `umbrax passes`: passes, kinds, windows, ID layers; frames and holes of a sequence."""
     path, frames = frames_named(name)
+    if is_movie(path):
+        frames = frames_at(path)
+        info = inspect_movie(path, frames[0])
+        decode_frame(inspect_movie(path, frames[-1]))
+        return describe(info) | {"file": name, "frames": [frames[0], frames[-1]], "missing": []}
     if not frames:
         return describe(_whole(path)) | {"file": name, "frames": None, "missing": []}
-    info = _whole(Path(path_of_frame(str(path), frames[0])))
+    info = _whole(file_at(path, frames[0]))
     return describe(info) | {"file": str(path), "frames": [frames[0], frames[-1]], "missing": holes_of(frames)}
 
 

@@ -17,8 +17,10 @@ from umbrax.core.shot import Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, grown, reach_of
 from .fastcopies import FastCopies, PassCopy, planes_on
-from .files import FileInfo
-from .sequences import frames_of, is_pattern, path_of_frame
+from .files import FilePass
+from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
+from .movies import is_movie
+from .places import file_at, frames_at, is_there, moves
 
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 
@@ -30,54 +32,60 @@ class MediaReader:
         self.sources = sources
         self.roots = [root.resolve() for root in roots]
         self.copies = copies
-
-    def file_of(self, source: str, frame: int) -> Path:
-        """The file that holds a shot frame of a source; `hold` takes the nearest frame there is."""
-        wanted = self.sources[source]
-        number = frame - wanted.offset
-        path = self._inside(path_of_frame(wanted.path, number), source)
-        if not path.exists() and wanted.missing == "hold" and is_pattern(wanted.path):
-            present = frames_of(self._inside(wanted.path, source))
-            if present:
-                nearest = min(present, key=lambda other: (abs(other - number), other))
-                return self._inside(path_of_frame(wanted.path, nearest), source)
-        return path
+        self._files: dict[str, SourceFiles] = {}
 
     def place_of(self, source: str) -> Path:
         """The file or pattern of a source, in the folder that holds it."""
         return self._inside(self.sources[source].path, source)
 
     def _inside(self, text: str, source: str) -> Path:
-        candidates = []
-        for root in self.roots:
-            path = (root / text).resolve()
-            if any(path.is_relative_to(allowed) for allowed in self.roots):
-                candidates.append(path)
+        candidates = [path for root in self.roots if self._allowed(path := (root / text).resolve())]
         if not candidates:
-            message = f"source {source!r} leads outside the media folders: {text!r}; move the files into one of them"
-            raise UmbraxError("outside", message, where=Where(file=text))
-        there = (path for path in candidates if path.exists() or (is_pattern(path.name) and frames_of(path)))
-        return next(there, candidates[0])
+            raise _outside(text, source)
+        return next((path for path in candidates if is_there(path)), candidates[0])
 
-    def file_info(self, source: str, frame: int) -> FileInfo:
-        path = self.file_of(source, frame)
-        if not path.exists():
-            message = f"source {source!r} has no frame {frame}: there is no file {path.name!r}; render it, or set the source to hold"
-            raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
-        return self.copies.info(path)
+    def _allowed(self, path: Path) -> bool:
+        return any(path.is_relative_to(root) for root in self.roots)
+
+    def _check_inside(self, path: Path, source: str) -> None:
+        """A file of a sequence may be a link that leads elsewhere."""
+        if not self._allowed(path.resolve()):
+            raise _outside(path.name, source)
+
+    def files_of(self, source: str) -> SourceFiles:
+        """Where the files of a source lie."""
+        if source not in self._files:
+            attached = {name: (self._inside(one.path, source), one.offset) for name, one in self.sources[source].attached.items()}
+            self._files[source] = SourceFiles(self.place_of(source), attached)
+        return self._files[source]
+
+    def frame_of(self, source: str, frame: int) -> SourceFrame:
+        """All passes of a source on a shot frame; `hold` takes the nearest frame there is."""
+        wanted, files = self.sources[source], self.files_of(source)
+        number = frame - wanted.offset
+        if moves(files.place) and not is_frame_there(files.place, number):
+            present = frames_at(files.place) if wanted.missing == "hold" else []
+            if not present:
+                path = file_at(files.place, number)
+                what = f"{path.name!r} has no frame {number}" if is_movie(path) else f"there is no file {path.name!r}"
+                message = f"source {source!r} has no frame {frame}: {what}; render it, or set the source to hold"
+                raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
+            number = nearest(present, number)
+        for place, offset in ((files.place, 0), *files.attached.values()):
+            self._check_inside(file_at(place, number - offset), source)
+        return files.at(number, self.copies)
 
     def describe(self, source: str, frame: int) -> FrameInfo:
-        info = adjusted_info(self.file_info(source, frame).frame_info(), self.sources[source].passes)
+        info = adjusted_info(self.frame_of(source, frame).frame_info(), self.sources[source].passes)
         setting = self.sources[source].colour
         return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
 
-    def _copy(self, source: str, frame: int, name: str) -> tuple[FileInfo, PassCopy]:
-        info = self.file_info(source, frame)
-        return info, self.copies.open(info)[name]
+    def _copy(self, source: str, frame: int, name: str) -> tuple[FilePass, PassCopy]:
+        placed = self.frame_of(source, frame).where(name)
+        return placed.found, self.copies.open(placed.file)[placed.inside]
 
     def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
-        info, copy = self._copy(source, frame, name)
-        found = info.find(name)
+        found, copy = self._copy(source, frame, name)
         setting = self.sources[source].passes.get(name, NOTHING_SET)
         light = (setting.kind or found.kind) in PICTURE_KINDS
         wide = grown(window, reach_of(setting), found.window)
@@ -106,7 +114,12 @@ class MediaReader:
         return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])
 
     def layers(self, source: str, frame: int) -> dict[str, IdLayer]:
-        return self.file_info(source, frame).ids
+        return self.frame_of(source, frame).ids
+
+
+def _outside(text: str, source: str) -> UmbraxError:
+    message = f"source {source!r} leads outside the media folders: {text!r}; move the files into one of them"
+    return UmbraxError("outside", message, where=Where(file=text))
 
 
 def _floats(copy: PassCopy, window: Window, finite: bool) -> NDArray[np.float32]:

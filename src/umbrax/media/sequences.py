@@ -28,6 +28,11 @@ def path_of_frame(pattern: str, frame: int) -> str:
 
 def frames_of(pattern: Path) -> list[int]:
     """The frames present on disk for a pattern, in order; empty for a still."""
+    return sorted({number for number, _ in numbered_files(pattern)})
+
+
+def numbered_files(pattern: Path) -> list[tuple[int, Path]]:
+    """The files of a pattern, however their numbers are padded; none for a still."""
     match = FIELD.search(pattern.name)
     if match is None:
         return []
@@ -35,7 +40,7 @@ def frames_of(pattern: Path) -> list[int]:
     number = re.compile(re.escape(before) + r"(-?\d+)" + re.escape(after) + r"\Z")
     if not pattern.parent.is_dir():
         return []
-    return sorted(int(found[1]) for entry in pattern.parent.iterdir() if (found := number.match(entry.name)))
+    return [(int(found[1]), entry) for entry in pattern.parent.iterdir() if (found := number.match(entry.name))]
 
 
 def pattern_of_folder(folder: Path) -> Path:

@@ -9,6 +9,7 @@ from umbrax.core.errors import UmbraxError
 from .examining import FileFrame, Sequence, sequence_of
 from .fastcopies import FastCopies
 from .finding import folders_of
+from .gathering import SourceFiles
 from .sequences import frames_of, is_pattern
 
 VERSION = re.compile(r"[._-]?v(\d+)", re.IGNORECASE)
@@ -46,11 +47,11 @@ def compare_files(source: str, old: Sequence, new_path: Path, copies: FastCopies
         raise UmbraxError(
             "bad-version", f"{new_path.name!r} is {'a still' if new.still else 'a sequence'}, the source is not; choose another one"
         )
-    both = sorted(set(old.files) & set(new.files))
+    both = sorted(set(old.frames) & set(new.frames))
     if not both:
         raise UmbraxError("bad-version", f"{new_path.name!r} has none of the source's frames; choose another one")
 
     def opened(sequence: Sequence) -> Examined:
-        return Examined(FileFrame(copies.info(sequence.files[both[0]]), copies))
+        return Examined(FileFrame(SourceFiles(sequence.files.place).at(both[0], copies), copies))
 
-    return compare(source, opened(old), opened(new), sorted(old.files), sorted(new.files))
+    return compare(source, opened(old), opened(new), list(old.frames), list(new.frames))

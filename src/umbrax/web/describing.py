@@ -16,7 +16,7 @@ from umbrax.core.reading import KINDS, PassInfo
 from umbrax.core.references import matte_uses
 from umbrax.core.shot import Card
 from umbrax.core.treatments import STAGES, TREATMENTS
-from umbrax.media.sequences import frames_of, is_pattern
+from umbrax.media.places import frames_at, moves
 
 from .sheets import sheet_key
 from .shots import ShotPath, answered
@@ -91,18 +91,14 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     for name, source in shot.sources.items():
         missing: list[int] = []
         frames = 1
-        if is_pattern(source.path):
-            present = {frame + source.offset for frame in frames_of(reader.place_of(name))}
-            frames = len(present)
-            missing = [frame for frame in range(shot.format.first, shot.format.last + 1) if frame not in present]
         try:
+            place = reader.place_of(name)
+            if moves(place):
+                present = {frame + source.offset for frame in frames_at(place)}
+                frames = len(present)
+                missing = [frame for frame in range(shot.format.first, shot.format.last + 1) if frame not in present]
             info = reader.describe(name, query.frame)
-            passes = [
-                PassData(
-                    name=p.name, kind=p.kind, channels=list(p.channels), width=p.window.width, height=p.window.height, has_alpha=p.has_alpha
-                )
-                for p in info.passes.values()
-            ]
+            passes = [_pass_data(found) for found in info.passes.values()]
             ids = [
                 IdLayerData(name=i.name, kind=i.kind, ranks=i.ranks, names=None if i.names is None else sorted(i.names))
                 for i in info.ids.values()

@@ -12,7 +12,8 @@ from umbrax.core.reading import FrameInfo
 from umbrax.core.shot import PassSetting, read_data
 from umbrax.core.starting import starting_build
 from umbrax.media.adjusting import adjusted_info
-from umbrax.media.finding import Found, find_in, find_pictures, folders_of
+from umbrax.media.finding import Found, find_here, find_in, folders_of
+from umbrax.media.movies import is_movie, rate_of
 from umbrax.store import shots as store
 
 from . import checking
@@ -46,6 +47,8 @@ class FoundData(BaseModel):
     kinds: dict[str, int]
     ids: int
     problem: str | None
+    attached: list[str] = Field(description="names of the files that are put together with it, one for each pass")
+    movie: bool
 
 
 class Browsed(BaseModel):
@@ -62,7 +65,8 @@ class TakeInOrder(BaseModel):
 
     show: str = Field(min_length=1, max_length=120)
     shot: str = Field(min_length=1, max_length=120)
-    paths: list[str] = Field(min_length=1, max_length=200, description="files, patterns, or folders, inside the media folders")
+    paths: list[str] = Field(min_length=1, max_length=200, description="files, patterns, movies, or folders, inside the media folders")
+    apart: list[str] = Field(default_factory=list, description="of the paths, those whose files are not put together but become sources each")
 
 
 @api.get("/media", responses={200: Browsed})
@@ -76,7 +80,7 @@ def browse(query: BrowseQuery) -> Response:
     way = [FolderData(name=root.name, path=str(root))]
     for part in folder.relative_to(root).parts:
         way.append(FolderData(name=part, path=str(Path(way[-1].path) / part)))
-    found = [_found(one) for one in find_pictures(folder, shared.engine.copies)]
+    found = [_found(one) for one in find_here(folder, shared.engine.copies)]
     folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder)]
     return answered(Browsed(path=str(folder), way=way, folders=folders, found=found))
 
@@ -85,10 +89,11 @@ def browse(query: BrowseQuery) -> Response:
 def take_in(body: TakeInOrder) -> Response:
     """Make a shot whose sources are these pictures, with a first build, and order its check-up."""
     shared = state()
-    found: list[Found] = []
-    for path in body.paths:
-        place, _ = _inside(path)
-        found += find_in(place, shared.engine.copies) if place.is_dir() else _one(place)
+    found = _chosen([_inside(path)[0] for path in body.paths])
+    for one in found:
+        if str(one.path) in body.apart:
+            found += one.attached.values()
+            one.attached = {}
     good = [one for one in found if one.info is not None]
     if not good:
         told = next((one.problem for one in found if one.problem), "there are no pictures there")
@@ -126,18 +131,31 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
     for one in found:
         assert one.info is not None
         key = _free(one.name, infos)
-        settings = {found.name: PassSetting(kind=known[found.name]) for found in one.info.passes if found.name in known}
-        infos[key] = adjusted_info(one.info.frame_info(), settings)
-        inside = one.path.is_relative_to(folder)
-        sources[key] = {"path": str(one.path.relative_to(folder) if inside else one.path)}
+        whole = one.whole
+        assert whole is not None
+        settings = {name: PassSetting(kind=known[name]) for name in whole.placed if name in known}
+        infos[key] = adjusted_info(whole.frame_info(), settings)
+        sources[key] = {"path": path_from(folder, one.path)}
+        if one.attached:
+            sources[key]["attached"] = {name: {"path": path_from(folder, other.path)} for name, other in one.attached.items()}
         if settings:
             sources[key]["passes"] = {name: {"kind": setting.kind} for name, setting in settings.items()}
-    frames = [frame for one in found for frame in (one.frames[:1] + one.frames[-1:])]
-    main = max(found, key=lambda one: len(one.info.passes) if one.info else 0).info
-    assert main is not None
-    layout = {"width": main.display.width, "height": main.display.height, "fps": 24}
-    layout |= {"first": min(frames, default=1), "last": max(frames, default=1)}
+    main = max(found, key=lambda one: (len(one.whole.placed) if one.whole else 0, not one.still))
+    assert main.info is not None
+    rendered = [one for one in found if not is_movie(one.path)]
+    frames = [frame for one in rendered for frame in (one.frames[:1] + one.frames[-1:])] or main.frames or [1]
+    rates = [rate_of(one.path) for one in found if is_movie(one.path)]
+    layout: dict[str, object] = {"width": main.info.display.width, "height": main.info.display.height, "fps": rates[0] if rates else 24}
+    layout |= {"first": min(frames), "last": max(frames)}
+    for one, source in zip(found, sources.values(), strict=True):
+        if is_movie(one.path) and min(frames) != one.frames[0]:
+            source["offset"] = min(frames) - one.frames[0]
     return {"umbrax": 1, "name": name, "format": layout, "sources": sources, "build": starting_build(infos)}
+
+
+def path_from(folder: Path, path: Path) -> str:
+    """A path as a shot writes it: from the show's folder where it lies in it."""
+    return str(path.relative_to(folder) if path.is_relative_to(folder) else path)
 
 
 def _free(name: str, taken: Container[str]) -> str:
@@ -147,23 +165,37 @@ def _free(name: str, taken: Container[str]) -> str:
     return key
 
 
-def _one(path: Path) -> list[Found]:
-    """A file or pattern by its own name."""
-    found = [one for one in find_pictures(path.parent, state().engine.copies) if one.path == path]
-    if not found:
-        raise UmbraxError("missing-file", f"there is no picture {path.name!r} in {path.parent.name!r}; choose it again")
+def _chosen(places: list[Path]) -> list[Found]:
+    """Folders as a whole, files and patterns by their own names; each with what is put together with it."""
+    copies = state().engine.copies
+    folders: dict[Path, list[Found]] = {}
+    found: list[Found] = []
+    for place in places:
+        if place.is_dir():
+            found += find_in(place, copies)
+            continue
+        for folder in (place.parent, place.parent.parent):
+            if folder not in folders:
+                folders[folder] = find_here(folder, copies) if any(folder.is_relative_to(root) for root in _roots()) else []
+            own = [one for one in folders[folder] if one.path == place]
+            if own:
+                found += own
+                break
+        else:
+            raise UmbraxError("missing-file", f"there is no picture {place.name!r} in {place.parent.name!r}; choose it again")
     return found
 
 
 def _found(one: Found) -> FoundData:
-    info = one.info
+    info, whole = one.info, one.whole
     kinds: dict[str, int] = {}
-    for found in info.passes if info else ():
-        kinds[found.kind] = kinds.get(found.kind, 0) + 1
+    for placed in whole.placed.values() if whole else ():
+        kinds[placed.found.kind] = kinds.get(placed.found.kind, 0) + 1
     return FoundData(
         name=one.name, path=str(one.path), first=one.frames[0] if one.frames else None, last=one.frames[-1] if one.frames else None,
         frames=len(one.frames) or 1, missing=one.missing, width=info.display.width if info else 0, height=info.display.height if info else 0,
-        passes=len(info.passes) if info else 0, kinds=kinds, ids=len(info.ids) if info else 0, problem=one.problem,
+        passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0, problem=one.problem,
+        attached=list(one.attached), movie=is_movie(one.path),
     )  # fmt: skip
 
 

@@ -59,7 +59,7 @@ def list_versions(path: ShotPath, query: VersionsQuery) -> Response:
     shared = state()
     reader = shared.engine.reader(shared.shot(path.shot_id, query.revision), shared.roots(path.shot_id))
     place = reader.place_of(query.source)
-    found = [VersionData(number=number_of(one), path=str(one), frames=len(sequence_of(str(one)).files)) for one in versions_beside(place)]
+    found = [VersionData(number=number_of(one), path=str(one), frames=len(sequence_of(str(one)).frames)) for one in versions_beside(place)]
     return answered(Versions(number=number_of(place), versions=found))
 
 

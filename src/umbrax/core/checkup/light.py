@@ -57,7 +57,7 @@ def _sum(frame: Examined, lights: list[PassInfo], box: Window) -> Plane:
 
 def _sum_residue(frame: Examined) -> list[Fault]:
     beauty = frame.beauty
-    lights = [found for found in frame.of_kind(*LIGHTS) if beauty is not None and found.window == beauty.window]
+    lights = [one for one in frame.of_kind(*LIGHTS) if beauty is not None and one.window == beauty.window and one.view == beauty.view]
     if beauty is None or len(lights) < 2 or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights]):
         return []
     box = frame.box_of([beauty, *lights])

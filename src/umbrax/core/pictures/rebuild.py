@@ -37,7 +37,7 @@ class RebuildPicture(PictureParams):
 
 def light_passes(info: FrameInfo) -> list[str]:
     """The light passes of a source, in the file's order."""
-    return [p.name for p in info.passes.values() if p.kind in LIGHTS]
+    return [p.name for p in info.passes.values() if p.kind in LIGHTS and p.view is None]
 
 
 def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> Step:

@@ -1,0 +1,117 @@
+"""One frame of a source put together: the passes of its file, and those of files attached to it under names."""
+
+import hashlib
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.reading import FrameInfo, IdLayer
+
+from .fastcopies import FastCopies
+from .files import FileInfo, FilePass
+from .movies import is_movie
+from .places import file_at, frames_at, moves
+from .recognise import recognise
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A pass under the name it has in the source, and where it really is."""
+
+    found: FilePass
+    file: FileInfo
+    inside: str
+
+
+@dataclass(frozen=True)
+class SourceFrame:
+    """All passes of one frame of a source. `lost` names attached files that this frame does not have."""
+
+    main: FileInfo
+    placed: dict[str, Placed]
+    ids: dict[str, IdLayer]
+    lost: Mapping[str, Path] = field(default_factory=dict)
+
+    def where(self, name: str) -> Placed:
+        """Where a pass or an ID layer is; refused, with the file's name, where its file is not there on this frame."""
+        found = self.placed[name]
+        for attached, path in self.lost.items():
+            if name == attached or name.startswith(f"{attached}."):
+                message = f"{name!r} has no picture on this frame: there is no file {path.name!r}; render it, or turn off what uses it"
+                raise UmbraxError("missing-frame", message, where=Where(file=str(path)))
+        return found
+
+    @property
+    def files(self) -> list[FileInfo]:
+        """Each file once."""
+        return list({placed.file.identity: placed.file for placed in self.placed.values()}.values()) or [self.main]
+
+    def frame_info(self) -> FrameInfo:
+        """The same in the core's words."""
+        told = self.main.frame_info()
+        if not self.lost and len(self.files) == 1 and self.files[0] is self.main:
+            return told
+        text = "\0".join([file.identity for file in self.files] + sorted(str(path) for path in self.lost.values()))
+        passes = {name: placed.found.pass_info(name) for name, placed in self.placed.items() if placed.found.kind != "ids"}
+        return FrameInfo(hashlib.sha256(text.encode()).hexdigest()[:32], told.display, passes, self.ids, told.file)
+
+
+def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, Path]) -> SourceFrame:
+    """A frame of a source: the names of its own file stay, attached passes go by the name they were attached under."""
+    placed = {found.name: Placed(found, main, found.name) for found in main.passes}
+    ids = dict(main.ids)
+    for name, file in attached.items():
+        renamed = _names_in(name, file, placed)
+        for found in file.passes:
+            shown = renamed[found.name]
+            placed[shown] = Placed(_recognised(found, shown), file, found.name)
+        for layer in file.ids.values():
+            ids[renamed[layer.name]] = replace(layer, name=renamed[layer.name])
+    return SourceFrame(main, placed, ids, lost)
+
+
+def _names_in(name: str, file: FileInfo, taken: Mapping[str, object]) -> dict[str, str]:
+    """One pass has the name it was attached under; several have it in front, but ID layers whose name is free keep theirs."""
+    if len(file.passes) == 1:
+        return {file.passes[0].name: name}
+    return {found.name: found.name if found.kind == "ids" and found.name not in taken else f"{name}.{found.name}" for found in file.passes}
+
+
+def _recognised(found: FilePass, shown: str) -> FilePass:
+    if found.kind == "ids":
+        return replace(found, name=shown)
+    told = recognise(shown.removesuffix(".rgba"), found.channels, found.types)
+    return replace(found, name=shown, kind=told.kind, why=told.why, of=told.of)
+
+
+@dataclass(frozen=True)
+class SourceFiles:
+    """Where the files of a source lie. `attached` has, for each name, a place and by how many frames it comes later."""
+
+    place: Path
+    attached: Mapping[str, tuple[Path, int]] = field(default_factory=dict)
+
+    def at(self, number: int, copies: FastCopies) -> SourceFrame:
+        """A frame by the number its own file has; an attached file that lacks it is looked at on the nearest frame it has."""
+        found: dict[str, FileInfo] = {}
+        lost: dict[str, Path] = {}
+        for name, (place, offset) in self.attached.items():
+            wanted = number - offset
+            if moves(place) and not is_frame_there(place, wanted):
+                lost[name] = file_at(place, wanted)
+                present = frames_at(place)
+                if not present:
+                    continue
+                wanted = nearest(present, wanted)
+            found[name] = copies.info(file_at(place, wanted), wanted)
+        return gather(copies.info(file_at(self.place, number), number), found, lost)
+
+
+def is_frame_there(place: Path, number: int) -> bool:
+    return number in frames_at(place) if is_movie(place) else file_at(place, number).exists()
+
+
+def nearest(frames: list[int], wanted: int) -> int:
+    """The frame there is that lies nearest; the earlier of two."""
+    return min(frames, key=lambda other: (abs(other - wanted), other))

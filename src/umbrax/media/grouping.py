@@ -1,0 +1,73 @@
+"""One file per pass: which files share their name but for the pass they hold."""
+
+import re
+from collections.abc import Iterable
+from pathlib import Path
+
+from .recognise import recognise
+
+FIELD_AND_ENDING = re.compile(r"[._-]?\{frame[^}]*\}|\.\w+\Z")
+SEPARATOR = re.compile(r"[._\- ]+")
+VERSION = re.compile(r"v\d+", re.IGNORECASE)
+
+
+def passes_by_name(paths: Iterable[Path]) -> dict[str, dict[Path, str]]:
+    """For each common name the files that have it, with the name of the pass in each; only where there are several.
+
+    `station_diffuse.{frame}.exr` and `station_shadow.{frame}.exr` share `station`, and so do `diffuse/station.{frame}.exr` and
+    `shadow/station.{frame}.exr`. What is left of a name must tell of a pass in two of them, and the others follow.
+    """
+    splits = {path: _splits(path) for path in paths}
+    told: dict[str, set[str]] = {}
+    for path, own in splits.items():
+        for prefix, rest in own.items():
+            if rest and tells_of_a_pass(rest):
+                told.setdefault(prefix, set()).add(str(path))
+    whole = {prefix for own in splits.values() for prefix, rest in own.items() if not rest}
+    groups: dict[str, dict[Path, str]] = {}
+    for path, own in splits.items():
+        # the longest common name that says of two files what they hold, or of one beside the file that has just this name
+        fitting = [prefix for prefix in own if len(told.get(prefix, ())) >= (1 if prefix in whole else 2)]
+        if fitting:
+            prefix = max(fitting, key=len)
+            groups.setdefault(prefix, {})[path] = own[prefix]
+    return {prefix: _unique(members) for prefix, members in groups.items() if len(members) > 1}
+
+
+def main_of(members: dict[Path, str]) -> Path:
+    """The file the others are attached to: the one without a pass name, else the beauty, else the first."""
+    order = sorted(members, key=lambda path: (bool(members[path]), recognise(members[path], ()).kind != "beauty"))
+    return order[0]
+
+
+def _splits(path: Path) -> dict[str, str]:
+    """Every way to part a name into what is common and what tells of the pass; folders named after a pass count as well."""
+    name = FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) or path.parent.name
+    words = [word for word in SEPARATOR.split(name) if word]
+    found = {name: ""}
+    for place in range(1, len(words)):
+        rest = SEPARATOR.split(name, maxsplit=place)[-1]
+        # `diffuse` of `diffuse_direct` is no common name, and other versions are other sources
+        if not VERSION.match(rest) and not tells_of_a_pass(words[place - 1]):
+            found[name[: len(name) - len(rest)].rstrip("._- ")] = rest
+    if len(found) == 1 and tells_of_a_pass(name):
+        return {path.parent.name: name}
+    if tells_of_a_pass(path.parent.name):
+        found = {prefix: rest or path.parent.name for prefix, rest in found.items()}
+    return found
+
+
+def tells_of_a_pass(rest: str) -> bool:
+    return recognise(rest, ()).kind != "other"
+
+
+def _unique(members: dict[Path, str]) -> dict[Path, str]:
+    taken: set[str] = set()
+    result = {}
+    for path, rest in members.items():
+        name, number = rest, 2
+        while name in taken:
+            name, number = f"{rest} {number}", number + 1
+        taken.add(name)
+        result[path] = name
+    return result

@@ -1,0 +1,159 @@
+"""Movies as plates: which frames a movie has, and its frames as planes of whole numbers, in the order they are shown."""
+
+import threading
+from collections import OrderedDict
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+import numpy as np
+from av.video.reformatter import Colorspace
+from numpy.typing import NDArray
+
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.picture import Window
+
+from .files import FileInfo, FilePass, bad_file, check_there, identity_of
+
+ENDINGS = {".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf"}
+FIRST = 1  # the number of a movie's first frame
+OPEN_MOVIES = 4
+LARGEST_SIDE = 16384
+UNSAID = 2  # the code of ITU-T H.273 for a matrix that the file does not name
+HIGH_DEFINITION = 720  # rows from which an unnamed matrix is that of BT.709, below it that of BT.601 (common practice)
+
+
+def is_movie(path: Path) -> bool:
+    return path.suffix.lower() in ENDINGS
+
+
+def count_frames(path: Path) -> int:
+    """How many frames a movie has, by its packets; headers may be wrong."""
+    return len(_opened(path).times)
+
+
+def rate_of(path: Path) -> float | tuple[int, int]:
+    """Frames a second: a whole number, or a fraction such as 24000/1001."""
+    rate = _opened(path).rate
+    return float(rate) if rate.denominator == 1 else (rate.numerator, rate.denominator)
+
+
+def inspect_movie(path: Path, frame: int) -> FileInfo:
+    """One frame of a movie as if it were a file: one pass of red, green, blue and, where the movie has it, alpha."""
+    movie = _opened(path)
+    if not FIRST <= frame < FIRST + len(movie.times):
+        last = FIRST + len(movie.times) - 1
+        message = f"{path.name!r} has frames {FIRST} to {last}, not {frame}; set the source's offset, or set it to hold"
+        raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
+    window = Window(0, 0, movie.width, movie.height)
+    channels = ("R", "G", "B", "A")[: movie.channels]
+    types = ("u16" if movie.wide else "u8",) * movie.channels
+    found = FilePass(
+        "rgba", "beauty", "a frame of a movie", None, channels, types, 0, "", tuple(range(movie.channels)), window
+    )  # fmt: skip
+    return FileInfo(str(path), f"{movie.identity}-{frame}", "movie", window, window, (found,), compression=movie.codec, frame=frame)
+
+
+def decode_frame(info: FileInfo) -> list[NDArray[Any]]:
+    """The planes `[h, w]` of a frame, uint8 or uint16 by how many bits the movie has."""
+    assert info.frame is not None
+    pixels = _opened(Path(info.path)).frame(info.frame - FIRST)
+    return [np.ascontiguousarray(pixels[..., channel]) for channel in range(pixels.shape[2])]
+
+
+class _Movie:
+    """An open movie. Frames asked for in order cost one decoding each; others begin at the nearest place to start from."""
+
+    def __init__(self, path: Path):
+        self.path = path
+        self.identity = identity_of(path)
+        self._lock = threading.Lock()
+        self._container: Any = None
+        try:
+            self._container = av.open(str(path))
+            self._stream = self._container.streams.video[0]
+        except IndexError:
+            raise bad_file(path, "it holds no pictures") from None
+        except (OSError, ValueError, av.FFmpegError) as error:
+            raise bad_file(path, _told(error)) from None
+        context = self._stream.codec_context
+        self._stream.thread_type = "AUTO"
+        self.width, self.height, self.codec = int(context.width), int(context.height), str(context.name)
+        layout = context.format
+        if layout is None or not (0 < self.width <= LARGEST_SIDE and 0 < self.height <= LARGEST_SIDE):
+            raise bad_file(path, f"its size is {self.width} x {self.height}")
+        self.wide = max((component.bits for component in layout.components), default=8) > 8
+        names = str(layout.name)
+        self.channels = 4 if names.startswith(("yuva", "rgba", "bgra", "argb", "abgr", "gbrap", "ya")) else 3
+        self.rate = Fraction(self._stream.average_rate or self._stream.guessed_rate or 24)
+        self.times = self._times()
+        self._frames: Any = None
+        self._next = 0
+
+    def _times(self) -> list[int]:
+        """When each frame is shown, in the stream's own units, in order."""
+        try:
+            times = [packet.pts for packet in self._container.demux(self._stream) if packet.pts is not None and packet.size]
+        except (OSError, ValueError, av.FFmpegError) as error:
+            raise bad_file(self.path, _told(error)) from None
+        if not times:
+            raise bad_file(self.path, "it holds no frames")
+        return sorted(set(times))
+
+    def frame(self, number: int) -> NDArray[Any]:
+        with self._lock:
+            try:
+                return self._decoded(number)
+            except (OSError, ValueError, av.FFmpegError) as error:
+                self._frames = None
+                raise bad_file(self.path, f"frame {number + FIRST}: {_told(error)}") from None
+
+    def _decoded(self, number: int) -> NDArray[Any]:
+        if self._frames is None or number != self._next:
+            self._container.seek(self.times[number], stream=self._stream, backward=True)
+            self._frames = self._container.decode(self._stream)
+        wanted = self.times[number]
+        for frame in self._frames:
+            if frame.pts is not None and frame.pts >= wanted:
+                if frame.pts > wanted:
+                    break
+                self._next = number + 1
+                return self._planes(frame)
+        self._frames = None
+        raise bad_file(self.path, f"frame {number + FIRST} is damaged")
+
+    def _planes(self, frame: Any) -> NDArray[Any]:
+        kind = {(3, False): "rgb24", (4, False): "rgba", (3, True): "rgb48le", (4, True): "rgba64le"}[(self.channels, self.wide)]
+        matrix = None
+        if frame.colorspace == UNSAID:
+            matrix = Colorspace.ITU709 if self.height >= HIGH_DEFINITION else Colorspace.ITU601
+        pixels: NDArray[Any] = frame.reformat(format=kind, src_colorspace=matrix).to_ndarray()
+        bits = frame.format.components[-1].bits
+        if self.channels == 4 and 8 < bits < 16:
+            # the converter only shifts alpha, so that what is opaque would not quite be
+            pixels[..., 3] = np.rint((pixels[..., 3] >> (16 - bits)) * (65535 / ((1 << bits) - 1)))
+        return pixels
+
+
+def _told(error: Exception) -> str:
+    return getattr(error, "strerror", None) or str(error)
+
+
+_open: OrderedDict[str, _Movie] = OrderedDict()
+_opening = threading.Lock()
+
+
+def _opened(path: Path) -> _Movie:
+    """The movie, kept open for its next frame; opened anew when the file has changed."""
+    check_there(path)
+    identity = identity_of(path)
+    with _opening:
+        movie = _open.get(identity)
+        if movie is None:
+            movie = _open[identity] = _Movie(path)
+        _open.move_to_end(identity)
+        while len(_open) > OPEN_MOVIES:
+            # one that is being read stays alive until that is done
+            _open.popitem(last=False)
+    return movie
