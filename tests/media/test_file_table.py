@@ -234,12 +234,10 @@ def by_psd_tools(path: Path) -> Built:
     document.create_pixel_layer(Image.fromarray(pixels), name="ink lines", top=0, left=0)
     document.create_pixel_layer(Image.fromarray(pixels[2:9, 4:15]), name="lamp glow", top=2, left=4)
     document.save(path)
-    merged = {f"rgba.{letter}": np.full((H, W), 255, np.uint8) for letter in "RGB"}  # psd-tools leaves the merged picture white
-    channels = {
-        **merged,
-        **{f"ink lines/{letter}": pixels[..., index] for index, letter in enumerate("RGBA")},
-        **{f"lamp glow/{letter}": pixels[2:9, 4:15, index] for index, letter in enumerate("RGBA")},
-    }
+    written = PSDImage.open(path)
+    channels = {f"rgba.{letter}": np.asarray(written.topil())[..., index] for index, letter in enumerate("RGB")}
+    for layer in written:
+        channels |= {f"{layer.name}/{letter}": np.asarray(layer.topil())[..., index] for index, letter in enumerate("RGBA")}
     windows = {"lamp glow": Window(4, 2, 15, 9)}
     return Built(channels, {"rgba": "beauty", "ink lines": "line", "lamp glow": "emission"}, windows=windows)
 
