@@ -3,6 +3,23 @@
 /** Kinds of passes that are light: the beauty and what it is made of. */
 export const LIGHT_KINDS =
   "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+/** Kinds that are looked at as light, through the view. */
+export const PICTURE_KINDS = [...LIGHT_KINDS, "shadow", "occlusion", "surface_colour", "line"];
+
+export type PassSetting = {
+  kind?: string;
+  alpha?: string;
+  polarity?: "light" | "shadow" | "taken";
+  association?: "file" | "multiply" | "as_is";
+  repair?: boolean;
+  round?: boolean;
+};
+
+export type Source = {
+  path: string;
+  attached?: Record<string, { path: string; offset?: number }>;
+  passes?: Record<string, PassSetting>;
+};
 
 export type Ease = "hold" | "linear" | "smooth" | ["bezier", number, number, number, number];
 export type Keys = { keys: [number, unknown, Ease][] };
@@ -39,9 +56,12 @@ export type Matte = { kind: string; name?: string; layer?: string; names?: (stri
 export type Document = {
   name: string;
   format: { width: number; height: number; fps: number | [number, number]; first: number; last: number };
+  sources?: Record<string, Source>;
   mattes?: Record<string, Matte>;
   build?: Card[];
 };
+
+export const sourcesOf = (document: unknown): Record<string, Source> => (document as Document).sources ?? {};
 
 export const isKeys = (value: unknown): value is Keys =>
   typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;

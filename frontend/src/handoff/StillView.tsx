@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import type { RenderData } from "../api/client";
 import { IconButton } from "../controls/Button";
+import { DialogFrame } from "../controls/DialogFrame";
 
 export const stillAddress = (render: RenderData, frame: number): string => `/api/renders/${render.id}/stills/${frame}`;
 
@@ -14,55 +15,44 @@ export function StillView({ render, onClose }: { render: RenderData; onClose: ()
   if (frame === undefined) return null;
   const step = (by: number) => setIndex(Math.min(last, Math.max(0, index + by)));
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          // a focused button would show its tooltip, and Escape would close that first
-          onOpenAutoFocus={(event) => {
-            event.preventDefault();
-            (event.currentTarget as HTMLElement).focus();
-          }}
-          tabIndex={-1}
-          className="fixed inset-6 z-50 flex flex-col rounded-sm border border-line bg-panel outline-none"
-          onKeyDown={(event) => {
-            if (event.key === "ArrowLeft") step(-1);
-            if (event.key === "ArrowRight") step(1);
-          }}
-        >
-          <div className="flex h-11 shrink-0 items-center gap-3 border-b border-line px-4">
-            <Dialog.Title className="font-semibold">{render.what}</Dialog.Title>
-            <span className="value text-quiet">
-              frame {frame} · revision {render.revision} · read from the file
-            </span>
-            <span className="flex-1" />
-            {last > 0 && (
-              <>
-                <IconButton label="Frame before (←)" onClick={() => step(-1)}>
-                  <ChevronLeft size={15} />
-                </IconButton>
-                <span className="value w-14 text-center">
-                  {Math.min(index, last) + 1}/{last + 1}
-                </span>
-                <IconButton label="Frame after (→)" onClick={() => step(1)}>
-                  <ChevronRight size={15} />
-                </IconButton>
-              </>
-            )}
-            <IconButton label="Close (Esc)" look="ghost" onClick={onClose}>
-              <X size={15} />
+    <DialogFrame
+      shape="whole"
+      onClose={onClose}
+      onKeyDown={(event) => {
+        if (event.key === "ArrowLeft") step(-1);
+        if (event.key === "ArrowRight") step(1);
+      }}
+    >
+      <div className="flex h-11 shrink-0 items-center gap-3 border-b border-line px-4">
+        <Dialog.Title className="font-semibold">{render.what}</Dialog.Title>
+        <span className="value text-quiet">
+          frame {frame} · revision {render.revision} · read from the file
+        </span>
+        <span className="flex-1" />
+        {last > 0 && (
+          <>
+            <IconButton label="Frame before (←)" onClick={() => step(-1)}>
+              <ChevronLeft size={15} />
             </IconButton>
-          </div>
-          <div className="min-h-0 flex-1 bg-stage p-3">
-            <img
-              src={stillAddress(render, frame)}
-              alt={`${render.what}, frame ${frame}`}
-              className="h-full w-full object-contain"
-            />
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+            <span className="value w-14 text-center">
+              {Math.min(index, last) + 1}/{last + 1}
+            </span>
+            <IconButton label="Frame after (→)" onClick={() => step(1)}>
+              <ChevronRight size={15} />
+            </IconButton>
+          </>
+        )}
+        <IconButton label="Close (Esc)" look="ghost" onClick={onClose}>
+          <X size={15} />
+        </IconButton>
+      </div>
+      <div className="min-h-0 flex-1 bg-stage p-3">
+        <img
+          src={stillAddress(render, frame)}
+          alt={`${render.what}, frame ${frame}`}
+          className="h-full w-full object-contain"
+        />
+      </div>
+    </DialogFrame>
   );
 }

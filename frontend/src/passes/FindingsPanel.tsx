@@ -1,11 +1,11 @@
-import { ClipboardList, RotateCw, X } from "lucide-react";
+import { ClipboardList, Download, RotateCw, X } from "lucide-react";
 import { toast } from "sonner";
 import type { ShotState } from "../api/client";
 import { useSession } from "../bench/session";
-import { Button } from "../controls/Button";
+import { Button, IconButton } from "../controls/Button";
 import { ProgressBar } from "../controls/ProgressBar";
 import { ago } from "../controls/time";
-import { pleaseRender, toRender } from "./pleaseRender";
+import { downloadList, pleaseRender, toRender } from "./pleaseRender";
 import { remedyOf } from "./remedies";
 import { type Finding, SEVERITY, useCheckup, working } from "./useCheckup";
 
@@ -49,14 +49,21 @@ export function FindingsPanel({ onLook }: { onLook: (finding: Finding) => void }
       {toRender(checkup.findings).length > 0 && (
         <div className="flex items-center gap-2 border-b border-line px-4 py-2 text-quiet">
           <span className="flex-1">Only a new render ends {toRender(checkup.findings).length} of these.</span>
-          <Button
+          <IconButton
+            label="Copy the list of what to render"
             onClick={async () => {
               await navigator.clipboard.writeText(pleaseRender(shot.show, shot.name, checkup.findings));
               toast.success("Copied: a list of what to render, for whoever renders");
             }}
           >
-            <ClipboardList size={13} /> Copy the list
-          </Button>
+            <ClipboardList size={14} />
+          </IconButton>
+          <IconButton
+            label="Download the list of what to render"
+            onClick={() => downloadList(shot.name, pleaseRender(shot.show, shot.name, checkup.findings))}
+          >
+            <Download size={14} />
+          </IconButton>
         </div>
       )}
       <div className="min-h-0 flex-1 overflow-y-auto">

@@ -11,11 +11,13 @@ type Props = {
   named: boolean;
   picture: CSSProperties;
   finding: Finding | undefined;
+  chosen: boolean;
+  onChoose: (on: boolean) => void;
   onLook: () => void;
 };
 
 /** A pass on the contact sheet: its picture, its name, and its kind, which can be changed. */
-export function PassTile({ pass, named, picture, finding, onLook }: Props) {
+export function PassTile({ pass, named, picture, finding, chosen, onChoose, onLook }: Props) {
   const { shot, edit } = useSession();
   const kinds = useModels()?.pass_kinds ?? [pass.kind];
   if (!shot) return null;
@@ -23,11 +25,20 @@ export function PassTile({ pass, named, picture, finding, onLook }: Props) {
   const setKind = (kind: string) =>
     edit(passEdits(shot, pass.source, pass.name, { kind }), `${pass.name} is ${kind.replaceAll("_", " ")}`);
   return (
-    <div className="min-w-0">
+    <div className="group relative min-w-0">
+      {!pass.isIds && (
+        <input
+          type="checkbox"
+          checked={chosen}
+          onChange={(event) => onChoose(event.target.checked)}
+          aria-label={`Choose ${pass.name}`}
+          className={`absolute top-1.5 left-1.5 z-10 accent-verdigris focus-visible:opacity-100 group-hover:opacity-100 ${chosen ? "" : "opacity-0"}`}
+        />
+      )}
       <button type="button" onClick={onLook} className="relative block w-full" aria-label={`Look at ${pass.name}`}>
         <span
           style={{ aspectRatio: `${width} / ${height}`, ...picture }}
-          className={`block w-full rounded-[2px] hover:outline hover:outline-faint ${picture.backgroundImage ? "bg-black" : "bg-control"}`}
+          className={`block w-full rounded-[2px] hover:outline ${chosen ? "outline-2 outline-verdigris" : "hover:outline-faint"} ${picture.backgroundImage ? "bg-black" : "bg-control"}`}
         />
         <FindingMark finding={finding} />
       </button>

@@ -2,12 +2,15 @@ import { useState } from "react";
 import { useShot } from "../bench/BenchPage";
 import { Header } from "../bench/Header";
 import { documentOf, useSession } from "../bench/session";
-import { useSheet } from "../bench/tray/useSheet";
+import { tileName, useSheet } from "../bench/tray/useSheet";
 import { useContents } from "../bench/useContents";
-import { BigLook, type Looked } from "./BigLook";
+import { Button } from "../controls/Button";
+import { AttachDialog } from "./AttachDialog";
+import { BigLook } from "./BigLook";
 import { FindingsPanel } from "./FindingsPanel";
-import { groupsOf } from "./groups";
+import { entriesOf, groupsOf, type PassEntry, sameAs } from "./groups";
 import { PassTile } from "./PassTile";
+import { SeveralBar } from "./SeveralBar";
 import { useFindings, worstOf } from "./useCheckup";
 import { NewerVersion } from "./VersionDialog";
 
@@ -19,9 +22,15 @@ export function PassesPage() {
   const { tile } = useSheet("passes");
   const findings = useFindings();
   const [search, setSearch] = useState("");
-  const [looked, setLooked] = useState<Looked | null>(null);
+  const [looked, setLooked] = useState<PassEntry | null>(null);
+  const [picked, setPicked] = useState<PassEntry[]>([]);
+  const [attaching, setAttaching] = useState<string | null>(null);
   if (problem) return <p className="p-8 text-coral">{problem}</p>;
-  const groups = groupsOf(contents?.sources ?? [], search, shot ? documentOf(shot).format : { width: 0, height: 0 });
+  const all = entriesOf(contents?.sources ?? [], shot ? documentOf(shot).format : { width: 0, height: 0 });
+  const groups = groupsOf(all, search);
+  const shown = groups.flatMap((group) => group.passes);
+  const chosen = all.filter((one) => picked.some(sameAs(one)));
+  const open = looked && all.find(sameAs(looked));
   return (
     <div className="flex h-full flex-col">
       <Header place="passes" />
@@ -34,6 +43,9 @@ export function PassesPage() {
               <NewerVersion key={source.name} source={source.name} />
             ))}
             <span className="flex-1" />
+            {contents && contents.sources.length > 0 && (
+              <AttachMenu sources={contents.sources.map((one) => one.name)} onChoose={setAttaching} />
+            )}
             <input
               type="search"
               placeholder="search passes"
@@ -61,8 +73,10 @@ export function PassesPage() {
                     key={`${pass.source} ${pass.name}`}
                     pass={pass}
                     named={(contents?.sources.length ?? 0) > 1}
-                    picture={tile(pass.index)}
+                    picture={tile(tileName(pass.source, pass.name))}
                     finding={worstOf(findings, pass.source, pass.name)}
+                    chosen={chosen.includes(pass)}
+                    onChoose={(on) => setPicked(on ? [...chosen, pass] : chosen.filter((one) => one !== pass))}
                     onLook={() => setLooked(pass)}
                   />
                 ))}
@@ -77,15 +91,40 @@ export function PassesPage() {
         </main>
         <FindingsPanel
           onLook={(finding) => {
-            const pass = groups
-              .flatMap((g) => g.passes)
-              .find((p) => p.source === finding.source && p.name === finding.pass);
+            const pass = all.find((p) => p.source === finding.source && p.name === finding.pass);
             if (pass) setLooked(pass);
           }}
         />
       </div>
-      {shot && looked && <BigLook looked={looked} findings={findings} onClose={() => setLooked(null)} />}
+      {chosen.length > 0 && <SeveralBar chosen={chosen} onClear={() => setPicked([])} />}
+      {shot && open && (
+        <BigLook looked={open} all={shown.includes(open) ? shown : all} findings={findings} onLook={setLooked} />
+      )}
+      {attaching && <AttachDialog source={attaching} onClose={() => setAttaching(null)} />}
     </div>
+  );
+}
+
+/** Which source files are attached to; asked only where there are several. */
+function AttachMenu({ sources, onChoose }: { sources: string[]; onChoose: (source: string) => void }) {
+  const [first] = sources;
+  if (sources.length === 1 && first) return <Button onClick={() => onChoose(first)}>Attach…</Button>;
+  return (
+    <select
+      value=""
+      onChange={(event) => onChoose(event.target.value)}
+      aria-label="Attach passes or mattes to a source"
+      className="h-[26px] rounded-sm bg-control px-2"
+    >
+      <option value="" disabled>
+        Attach to…
+      </option>
+      {sources.map((name) => (
+        <option key={name} value={name}>
+          {name}
+        </option>
+      ))}
+    </select>
   );
 }
 

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api, type Schemas, type ShotState } from "../api/client";
 import { documentOf, type Edit, useSession } from "../bench/session";
 import { Button } from "../controls/Button";
+import { DialogFrame } from "../controls/DialogFrame";
 import { SEVERITY } from "./useCheckup";
 
 const nameOf = (number: number) => `v${String(number).padStart(3, "0")}`;
@@ -56,60 +57,48 @@ function Comparison({ shot, source, version, onClose }: Props) {
     onClose();
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content
-          className="-translate-x-1/2 -translate-y-1/2 fixed top-1/2 left-1/2 z-50 flex max-h-[80vh] w-[560px] flex-col rounded-sm border border-line bg-panel"
-          aria-describedby={undefined}
-        >
-          <Dialog.Title className="border-b border-line px-5 py-3 font-semibold">
-            {source}: replace by {nameOf(version.number)}
-            <span className="value ml-3 font-normal text-quiet">
-              {version.frames} {version.frames === 1 ? "frame" : "frames"}
-            </span>
-          </Dialog.Title>
-          <div className="min-h-0 flex-1 overflow-y-auto px-5 py-3">
-            {query.isPending && <p className="text-quiet">Comparing the two…</p>}
-            {query.error && (
-              <p role="alert" className="text-coral">
-                {query.error.message}
-              </p>
-            )}
-            {query.data?.findings.length === 0 && (
-              <p className="text-quiet">Same passes, frames and names as before.</p>
-            )}
-            {query.data?.findings.map((finding) => (
-              <p key={finding.message} className="mb-1.5">
-                <span className={`mr-2 text-[11px] font-semibold ${SEVERITY[finding.severity]}`}>
-                  {finding.severity}
-                </span>
-                {finding.pass && <span className="text-quiet">{finding.pass.replaceAll("_", " ")} · </span>}
-                {finding.message}
+    <DialogFrame shape="middle" onClose={onClose}>
+      <Dialog.Title className="border-b border-line px-5 py-3 font-semibold">
+        {source}: replace by {nameOf(version.number)}
+        <span className="value ml-3 font-normal text-quiet">
+          {version.frames} {version.frames === 1 ? "frame" : "frames"}
+        </span>
+      </Dialog.Title>
+      <div className="min-h-0 flex-1 overflow-y-auto px-5 py-3">
+        {query.isPending && <p className="text-quiet">Comparing the two…</p>}
+        {query.error && (
+          <p role="alert" className="text-coral">
+            {query.error.message}
+          </p>
+        )}
+        {query.data?.findings.length === 0 && <p className="text-quiet">Same passes, frames and names as before.</p>}
+        {query.data?.findings.map((finding) => (
+          <p key={finding.message} className="mb-1.5">
+            <span className={`mr-2 text-[11px] font-semibold ${SEVERITY[finding.severity]}`}>{finding.severity}</span>
+            {finding.pass && <span className="text-quiet">{finding.pass.replaceAll("_", " ")} · </span>}
+            {finding.message}
+          </p>
+        ))}
+        {query.data && query.data.affected.length > 0 && (
+          <>
+            <h3 className="heading mt-4 mb-1.5">Touched in this shot</h3>
+            {query.data.affected.map((one) => (
+              <p key={one.kind + one.id + one.why} className="mb-1">
+                <b className={one.kind === "matte" ? "text-lilac" : ""}>{one.id}</b>{" "}
+                <span className="text-quiet">{one.kind}</span> · {one.why}
+                {one.uses.length > 0 && <span className="text-quiet"> · used by {one.uses.join("; ")}</span>}
               </p>
             ))}
-            {query.data && query.data.affected.length > 0 && (
-              <>
-                <h3 className="heading mt-4 mb-1.5">Touched in this shot</h3>
-                {query.data.affected.map((one) => (
-                  <p key={one.kind + one.id + one.why} className="mb-1">
-                    <b className={one.kind === "matte" ? "text-lilac" : ""}>{one.id}</b>{" "}
-                    <span className="text-quiet">{one.kind}</span> · {one.why}
-                    {one.uses.length > 0 && <span className="text-quiet"> · used by {one.uses.join("; ")}</span>}
-                  </p>
-                ))}
-              </>
-            )}
-          </div>
-          <div className="flex justify-end gap-2 border-t border-line px-5 py-3">
-            <Button onClick={onClose}>Keep the old one</Button>
-            <Button look="primary" disabled={!query.data} onClick={replace}>
-              Replace
-            </Button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+          </>
+        )}
+      </div>
+      <div className="flex justify-end gap-2 border-t border-line px-5 py-3">
+        <Button onClick={onClose}>Keep the old one</Button>
+        <Button look="primary" disabled={!query.data} onClick={replace}>
+          Replace
+        </Button>
+      </div>
+    </DialogFrame>
   );
 }
 

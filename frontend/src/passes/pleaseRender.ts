@@ -18,3 +18,12 @@ export function pleaseRender(show: string, shot: string, findings: Finding[]): s
   });
   return [`Please render: ${show}, ${shot}`, ...lines, ""].join("\n");
 }
+
+/** Gives the list to the browser as a text file. */
+export function downloadList(name: string, text: string): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([text], { type: "text/plain" }));
+  link.download = `please-render ${name}.txt`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

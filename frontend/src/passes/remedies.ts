@@ -1,4 +1,5 @@
 import type { ShotState } from "../api/client";
+import { sourcesOf } from "../api/document";
 import { cardsOf, type Edit } from "../bench/session";
 import type { Finding } from "./useCheckup";
 
@@ -37,8 +38,19 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
 
 /** Edits that set how a pass is read; other settings of the pass stay. */
 export function passEdits(shot: ShotState, source: string, pass: string, settings: Record<string, unknown>): Edit[] {
-  const sources = (shot.document as { sources?: Record<string, { passes?: Record<string, object> }> }).sources ?? {};
-  const passes = sources[source]?.passes ?? {};
-  const value = { ...passes, [pass]: { ...passes[pass], ...settings } };
-  return [{ op: "set", path: ["sources", source, "passes"], value }];
+  return severalPassEdits(shot, [{ source, name: pass }], settings);
+}
+
+/** The same setting for several passes, as one gesture. */
+export function severalPassEdits(
+  shot: ShotState,
+  passes: { source: string; name: string }[],
+  settings: Record<string, unknown>,
+): Edit[] {
+  const sources = sourcesOf(shot.document);
+  return [...new Set(passes.map((one) => one.source))].map((source): Edit => {
+    const value: Record<string, object> = { ...sources[source]?.passes };
+    for (const { name } of passes.filter((one) => one.source === source)) value[name] = { ...value[name], ...settings };
+    return { op: "set", path: ["sources", source, "passes"], value };
+  });
 }

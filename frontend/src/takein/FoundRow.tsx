@@ -1,9 +1,16 @@
+import { Layers } from "lucide-react";
 import type { Schemas } from "../api/client";
 
-type Props = { found: Schemas["FoundData"]; chosen: boolean; onChoose: (on: boolean) => void };
+type Props = {
+  found: Schemas["FoundData"];
+  chosen: boolean;
+  apart: boolean;
+  onChoose: (on: boolean) => void;
+  onApart: (on: boolean) => void;
+};
 
 /** A still or a sequence of a folder: what it holds, and whether it is taken in. */
-export function FoundRow({ found, chosen, onChoose }: Props) {
+export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
   const kinds = Object.entries(found.kinds)
     .map(([kind, count]) => (count > 1 ? `${count} ${kind}` : kind))
     .join(", ")
@@ -32,11 +39,29 @@ export function FoundRow({ found, chosen, onChoose }: Props) {
             {kinds}
           </span>
         )}
+        {found.attached.length > 0 && (
+          <span className="mt-0.5 flex items-center gap-2 text-quiet">
+            <Layers size={13} className="shrink-0" />
+            <span className={`truncate ${apart ? "line-through" : ""}`} title={found.attached.join(", ")}>
+              {found.attached.length + 1} files put together: {found.attached.join(", ")}
+            </span>
+            <button
+              type="button"
+              className="shrink-0 text-verdigris hover:underline"
+              onClick={(event) => {
+                event.preventDefault();
+                onApart(!apart);
+              }}
+            >
+              {apart ? "put together" : "keep apart"}
+            </button>
+          </span>
+        )}
       </span>
       {!found.problem && (
         <span className="value w-72 shrink-0 text-right text-quiet">
           <span className="block text-text">
-            {found.first === null ? "still" : `${found.first}–${found.last}`}
+            {found.first === null ? "still" : `${found.movie ? "movie " : ""}${found.first}–${found.last}`}
             {found.missing.length > 0 && <span className="text-amber"> · {found.missing.length} missing</span>}
           </span>
           {found.width}×{found.height} · {found.passes} {found.passes === 1 ? "pass" : "passes"}

@@ -1,14 +1,14 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { FolderOpen, Upload } from "lucide-react";
+import { useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answer, api, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { report } from "../bench/session";
 import { Button } from "../controls/Button";
 import { Mark } from "../controls/Mark";
-import { ProgressBar } from "../controls/ProgressBar";
-import { megabytes } from "../controls/time";
+import { DropPlace } from "./DropPlace";
+import { FolderList, useFolder } from "./FolderList";
 import { FoundRow } from "./FoundRow";
+import { Sending } from "./Sending";
 import { filesOf, takeIn, type Uploading, upload } from "./uploading";
 
 const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
@@ -17,20 +17,16 @@ const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).re
 export function TakeInPage() {
   const [path, setPath] = useState("");
   const [left, setLeft] = useState<Set<string>>(new Set());
+  const [apart, setApart] = useState<Set<string>>(new Set());
   const [show, setShow] = useState<string | null>(null);
   const [shot, setShot] = useState<string | null>(null);
   const [working, setWorking] = useState(false);
   const [sending, setSending] = useState<Uploading | null>(null);
   const [over, setOver] = useState(false);
   const stopping = useRef(new AbortController());
-  const picker = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const query = useQuery({
-    queryKey: ["media", path],
-    queryFn: () => answer(api.GET("/api/media", { params: { query: { path } } })),
-    placeholderData: (before) => before,
-  });
+  const query = useFolder(path);
   const found = query.data?.found ?? [];
   const chosen = found.filter((one) => !one.problem && !left.has(one.path));
   const folder = query.data?.way.at(-1)?.name ?? "";
@@ -40,6 +36,7 @@ export function TakeInPage() {
   const open = (to: string) => {
     setPath(to);
     setLeft(new Set());
+    setApart(new Set());
     setShow(null);
     setShot(null);
   };
@@ -62,11 +59,9 @@ export function TakeInPage() {
     const name = titled((files[0]?.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
     setSending({ name: files[0]?.name ?? "", files: files.length, done: 0, sent: 0, total: 1 });
     await finish(
-      upload(files, setSending, stopping.current.signal).then(async (batch) => {
-        const roots = await answer(api.GET("/api/media", { params: { query: { path: "" } } }));
-        const root = roots.folders.find((one) => one.name === "uploads");
-        return takeIn(name, `${name} ${batch.slice(-8).replaceAll("-", ":")}`, [`${root?.path}/${batch}`]);
-      }),
+      upload(files, setSending, stopping.current.signal).then((folder) =>
+        takeIn(name, `${name} ${folder.slice(-8).replaceAll("-", ":")}`, [folder]),
+      ),
     );
   };
   const drop = async (event: DragEvent) => {
@@ -97,38 +92,12 @@ export function TakeInPage() {
           className="w-[260px] shrink-0 overflow-y-auto border-r border-line bg-panel p-3"
           aria-label="Media folders"
         >
-          <button type="button" className="heading mb-2 hover:text-text" onClick={() => open("")}>
-            Media folders
-          </button>
-          <Way way={query.data?.way ?? []} onOpen={open} />
-          {query.data?.folders.map((one) => (
-            <button
-              key={one.path}
-              type="button"
-              onClick={() => open(one.path)}
-              className="flex h-7 w-full items-center gap-2 rounded-sm px-2 text-left hover:bg-control"
-            >
-              <FolderOpen size={13} className="text-quiet" />
-              <span className="truncate">{one.name}</span>
-            </button>
-          ))}
-          <div
-            className={`mt-4 rounded-sm border border-dashed p-4 text-center ${over ? "border-verdigris text-verdigris" : "border-line text-quiet"}`}
-          >
-            <Upload size={18} className="mx-auto mb-2" />
-            Drop files or a folder anywhere here: they are brought in, put together and examined.
-            <input
-              ref={picker}
-              type="file"
-              multiple
-              className="hidden"
-              aria-label="Files to bring in"
-              onChange={(event) => bring([...(event.target.files ?? [])])}
-            />
-            <Button className="mt-3 flex! mx-auto" onClick={() => picker.current?.click()}>
-              Choose files…
-            </Button>
-          </div>
+          <FolderList folder={query.data} onOpen={open} />
+          <DropPlace
+            over={over}
+            text="Drop files or a folder anywhere here: they are brought in, put together and examined."
+            onFiles={bring}
+          />
         </nav>
         <main className="flex min-w-0 flex-1 flex-col" aria-label="Pictures">
           <div className="min-h-0 flex-1 overflow-y-auto p-6">
@@ -151,14 +120,9 @@ export function TakeInPage() {
                 key={one.path}
                 found={one}
                 chosen={!one.problem && !left.has(one.path)}
-                onChoose={(on) =>
-                  setLeft((old) => {
-                    const next = new Set(old);
-                    if (on) next.delete(one.path);
-                    else next.add(one.path);
-                    return next;
-                  })
-                }
+                apart={apart.has(one.path)}
+                onChoose={(on) => setLeft((old) => toggled(old, one.path, !on))}
+                onApart={(on) => setApart((old) => toggled(old, one.path, on))}
               />
             ))}
           </div>
@@ -177,6 +141,7 @@ export function TakeInPage() {
                       showName,
                       shotName,
                       chosen.map((one) => one.path),
+                      [...apart],
                     ),
                   )
                 }
@@ -204,42 +169,15 @@ function NameField({ label, value, onChange }: { label: string; value: string; o
   );
 }
 
+function toggled(old: Set<string>, path: string, on: boolean): Set<string> {
+  const next = new Set(old);
+  if (on) next.add(path);
+  else next.delete(path);
+  return next;
+}
+
 function summary(chosen: Schemas["FoundData"][]): string {
   const frames = Math.max(0, ...chosen.map((one) => one.frames));
   const passes = chosen.reduce((sum, one) => sum + one.passes, 0);
   return `${chosen.length} ${chosen.length === 1 ? "source" : "sources"} · ${frames} ${frames === 1 ? "frame" : "frames"} · ${passes} passes`;
-}
-
-function Way({ way, onOpen }: { way: Schemas["FolderData"][]; onOpen: (path: string) => void }) {
-  if (!way.length) return null;
-  return (
-    <p className="mb-2 flex flex-wrap gap-1 text-quiet">
-      {way.map((one, index) => (
-        <button
-          key={one.path}
-          type="button"
-          onClick={() => onOpen(one.path)}
-          className={index === way.length - 1 ? "font-semibold text-text" : "hover:text-text"}
-        >
-          {one.name}
-          {index < way.length - 1 && <span className="pl-1 text-faint">/</span>}
-        </button>
-      ))}
-    </p>
-  );
-}
-
-function Sending({ state, onStop }: { state: Uploading; onStop: () => void }) {
-  return (
-    <div className="mb-4 rounded-sm border border-line bg-panel p-4" role="status">
-      <div className="mb-2 flex items-center gap-3">
-        <b className="truncate">{state.name}</b>
-        <span className="value ml-auto text-quiet">
-          {state.done} of {state.files} files · {megabytes(state.sent)} of {megabytes(state.total)}
-        </span>
-        <Button onClick={onStop}>Cancel</Button>
-      </div>
-      <ProgressBar label="Bringing in" done={state.sent} total={state.total} />
-    </div>
-  );
 }

@@ -28,7 +28,7 @@ async function filesIn(entry: FileSystemEntry): Promise<File[]> {
   return (await Promise.all(found.map(filesIn))).flat();
 }
 
-/** Sends files one after the other as one batch; a broken connection is gone on with. Gives the batch's folder name. */
+/** Sends files one after the other as one batch; a broken connection is gone on with. Gives the batch's folder. */
 export async function upload(files: File[], watch: Watch, stop: AbortSignal): Promise<string> {
   const batch = `drop-${new Date().toISOString().slice(0, 19).replace(/[T:]/g, "-")}`;
   const total = files.reduce((sum, file) => sum + file.size, 0);
@@ -39,7 +39,8 @@ export async function upload(files: File[], watch: Watch, stop: AbortSignal): Pr
     );
     before += file.size;
   }
-  return batch;
+  const roots = await answer(api.GET("/api/media", { params: { query: { path: "" } } }));
+  return `${roots.folders.find((one) => one.name === "uploads")?.path}/${batch}`;
 }
 
 function send(file: File, batch: string, stop: AbortSignal, sent: (bytes: number) => void): Promise<void> {
@@ -62,5 +63,6 @@ function send(file: File, batch: string, stop: AbortSignal, sent: (bytes: number
   });
 }
 
-export const takeIn = (show: string, shot: string, paths: string[]): Promise<ShotState> =>
-  answer(api.POST("/api/take-in", { body: { show, shot, paths } }));
+/** Makes a shot; the files of `apart` become a source each although their names belong together. */
+export const takeIn = (show: string, shot: string, paths: string[], apart: string[] = []): Promise<ShotState> =>
+  answer(api.POST("/api/take-in", { body: { show, shot, paths, apart } }));

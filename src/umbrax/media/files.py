@@ -159,7 +159,7 @@ def inspect(path: Path) -> FileInfo:
         metadata = {a.name: a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
         passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs)]
         passes, ids = _id_layers(passes, metadata, path)
-        if len(passes) == 1 and passes[0].name == "rgba":
+        if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
             passes = [_by_file_name(passes[0], path)]
         return FileInfo(
             str(path), identity_of(path), source.format_name(),
@@ -198,10 +198,14 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
     formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
     window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
     views, usual = _views_of(spec), _views_of(specs[0])[:1]
+    bare = {channel.lower() for channel in spec.channelnames}
+    vector = bool({"x", "y"} <= bare)
     groups: dict[str, list[int]] = {}
     for index, channel in enumerate(spec.channelnames):
         layer, last = _split(channel, part_name, several)
-        if not layer:
+        if not layer and vector and last.lower() in AXES:
+            layer = "xyz"
+        elif not layer:
             layer = "rgba" if last.lower() in (*CAPTURE, "red", "green", "blue", "alpha", "y") else last
         groups.setdefault(layer, []).append(index)
     result = []

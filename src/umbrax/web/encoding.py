@@ -8,21 +8,24 @@ from numpy.typing import NDArray
 
 from umbrax.core.colour import LUMA_BT709, exact_codes, looking
 from umbrax.core.picture import Picture
+from umbrax.core.spans import is_nothing, usual_span
 
+HATCH = (22, 34)  # the two greys of the hatching where a data pass holds no value
 Channel = Literal["colour", "red", "green", "blue", "alpha", "luma"]
 
 
 def as_eight_bits(
-    picture: Picture, channel: str, exposure: float, *, data: bool = False, raw: bool = False, exact: bool = False
-) -> NDArray[np.uint8]:
-    """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over their finite range."""
+    picture: Picture, channel: str, exposure: float, *,
+    data: bool = False, raw: bool = False, exact: bool = False, span: tuple[float, float] | None = None,
+) -> NDArray[np.uint8]:  # fmt: skip
+    """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over a span, by default their usual one."""
     pixels = picture.pixels
     if channel == "alpha" and pixels.shape[2] == 4:
         return _grey(pixels[..., 3])
     if raw:
         return _grey(pixels[..., 0])
     if data:
-        return _ranged(pixels)
+        return _ranged(_channel(pixels, channel), span)
     if channel in ("red", "green", "blue") and pixels.shape[2] >= 3:
         pixels = pixels[..., ("red", "green", "blue").index(channel)][..., None]
     elif channel == "luma" and pixels.shape[2] >= 3:
@@ -38,19 +41,26 @@ def _grey(plane: NDArray[np.float32]) -> NDArray[np.uint8]:
     return np.repeat(codes[..., None], 3, axis=2)
 
 
-def _ranged(pixels: NDArray[np.float32]) -> NDArray[np.uint8]:
-    """Each channel from its lowest to its highest finite value; one-sided data start at 0."""
-    colours = pixels[..., :3]
-    finite = np.isfinite(colours)
-    if not finite.any():
-        return np.zeros((*colours.shape[:2], 3), np.uint8)
-    low, high = float(colours[finite].min()), float(colours[finite].max())
-    if low < 0:
-        high = max(high, -low)
-        low = -high
-    span = high - low or 1.0
-    filled = np.where(finite, colours, high)
-    return np.rint(np.clip((filled - low) / span, 0, 1) * 255).astype(np.uint8)
+def _channel(pixels: NDArray[np.float32], channel: str) -> NDArray[np.float32]:
+    index = ("red", "green", "blue").index(channel) if channel in ("red", "green", "blue") else None
+    return pixels[..., :3] if index is None or index >= pixels.shape[2] else pixels[..., index : index + 1]
+
+
+def _ranged(values: NDArray[np.float32], span: tuple[float, float] | None) -> NDArray[np.uint8]:
+    """Black at the low end, white at the high end; what is no value at all hatched."""
+    if span is None:
+        usual = usual_span(values)
+        span = (usual.low, usual.high)
+    low, high = span
+    width = high - low or 1.0
+    nothing = is_nothing(values)
+    codes = np.rint(np.clip((np.where(nothing, low, values) - low) / width, 0, 1) * 255).astype(np.uint8)
+    out = np.repeat(codes, 3, axis=2) if codes.shape[2] == 1 else codes
+    holes = nothing.any(axis=2)
+    if holes.any():
+        ys, xs = np.nonzero(holes)
+        out[ys, xs] = np.where((xs + ys) // 4 % 2, HATCH[0], HATCH[1])[:, None]
+    return np.ascontiguousarray(out)
 
 
 def jpeg(codes: NDArray[np.uint8], quality: int = 90) -> bytes:

@@ -16,6 +16,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Picture, Window
 from umbrax.core.reading import PICTURE_KINDS
 from umbrax.core.shot import Shot
+from umbrax.core.spans import usual_span
 from umbrax.render.engine import SCALES, Looked, Want, statistics
 
 from . import encoding
@@ -65,6 +66,26 @@ class ThumbQuery(LookedAt):
     exposure: float = Field(0.0, ge=-20, le=20)
     channel: encoding.Channel = "colour"
     priority: Literal["thumbnail", "prefetch"] = "thumbnail"
+    low: float | None = Field(None, description="of data: the value shown black")
+    high: float | None = Field(None, description="of data: the value shown white")
+
+
+class SpanQuery(BaseModel):
+    revision: int
+    frame: int
+    source: str
+    name: str
+
+
+class SpanData(BaseModel):
+    """Which values a pass holds: `low` to `high` nearly all, `least` to `most` all, `counts` how many in each part of that."""
+
+    low: float
+    high: float
+    least: float
+    most: float
+    nothing: float = Field(description="the share of pixels without a value, such as depth where nothing stands")
+    counts: list[int]
 
 
 class ProbeOrder(LookedAt):
@@ -112,11 +133,11 @@ def _is_data(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> bool:
 
 def codes_of(
     shot_id: int, shot: Shot, look: LookedAt, frame: int, picture: Picture, *,
-    channel: encoding.Channel = "colour", exposure: float = 0.0, exact: bool = False,
+    channel: encoding.Channel = "colour", exposure: float = 0.0, exact: bool = False, span: tuple[float, float] | None = None,
 ) -> NDArray[np.uint8]:  # fmt: skip
     """The 8-bit picture of a look, `uint8[h, w, 3]`."""
-    data = _is_data(shot_id, shot, look, frame)
-    return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact)
+    data = span is not None or _is_data(shot_id, shot, look, frame)
+    return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact, span=span)
 
 
 def _headers(looked: Looked, window: Window, scale: int) -> dict[str, str]:
@@ -156,7 +177,8 @@ def thumb(path: ShotPath, query: ThumbQuery) -> Response:
     window = shot.format.display.scaled(query.scale)
     with shared.gate.enter("", 0, query.priority) as ticket:
         looked = compute(path.shot_id, shot, query, query.frame, window, query.scale, ticket)
-        codes = codes_of(path.shot_id, shot, query, query.frame, looked.picture, channel=query.channel, exposure=query.exposure)
+        span = None if query.low is None or query.high is None else (query.low, query.high)
+        codes = codes_of(path.shot_id, shot, query, query.frame, looked.picture, channel=query.channel, exposure=query.exposure, span=span)
     response = Response(encoding.jpeg(codes, 88), mimetype="image/jpeg", headers=_headers(looked, window, query.scale))
     if not looked.problems:  # a missing file may come; what was computed whole stays true
         response.set_etag(tag)
@@ -165,6 +187,18 @@ def thumb(path: ShotPath, query: ThumbQuery) -> Response:
     else:
         response.cache_control.no_store = True
     return response
+
+
+@api.get("/shots/<int:shot_id>/span", responses={200: SpanData})
+def span(path: ShotPath, query: SpanQuery) -> Response:
+    """Which values a pass holds on a frame, for showing it over a sensible span."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    look = LookedAt(kind="pass", source=query.source, name=query.name)
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        picture = compute(path.shot_id, shot, look, query.frame, shot.format.display, 1, ticket).picture
+        found = usual_span(picture.pixels[..., :3], bins=96)
+    return answered(SpanData(**vars(found) | {"counts": list(found.counts)}))
 
 
 @api.post("/shots/<int:shot_id>/probe", responses={200: Probe})

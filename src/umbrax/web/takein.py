@@ -89,7 +89,7 @@ def browse(query: BrowseQuery) -> Response:
 def take_in(body: TakeInOrder) -> Response:
     """Make a shot whose sources are these pictures, with a first build, and order its check-up."""
     shared = state()
-    found = _chosen([_inside(path)[0] for path in body.paths])
+    found = chosen_pictures(body.paths)
     for one in found:
         if str(one.path) in body.apart:
             found += one.attached.values()
@@ -165,12 +165,12 @@ def _free(name: str, taken: Container[str]) -> str:
     return key
 
 
-def _chosen(places: list[Path]) -> list[Found]:
+def chosen_pictures(paths: list[str]) -> list[Found]:
     """Folders as a whole, files and patterns by their own names; each with what is put together with it."""
     copies = state().engine.copies
     folders: dict[Path, list[Found]] = {}
     found: list[Found] = []
-    for place in places:
+    for place in (_inside(path)[0] for path in paths):
         if place.is_dir():
             found += find_in(place, copies)
             continue

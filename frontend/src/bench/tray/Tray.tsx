@@ -7,19 +7,13 @@ import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
-import { useSheet } from "./useSheet";
+import { tileName, useSheet } from "./useSheet";
 
 /** Passes as a contact sheet by kind, and the mattes of the shot. */
 export function Tray() {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
   const { tile, ready } = useSheet("passes");
-  let first = 0;
-  const sources = contents?.sources.map((source) => {
-    const start = first;
-    first += source.passes.length + source.ids.length;
-    return { source, start };
-  });
   return (
     <aside
       className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel"
@@ -27,8 +21,8 @@ export function Tray() {
       aria-busy={!ready}
     >
       <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
-        {sources?.map(({ source, start }) => (
-          <SourcePasses key={source.name} source={source} tile={(index) => tile(start + index)} />
+        {contents?.sources.map((source) => (
+          <SourcePasses key={source.name} source={source} tile={(name) => tile(tileName(source.name, name))} />
         ))}
         {!contents && <p className="text-quiet">Reading the passes…</p>}
       </div>
@@ -39,11 +33,9 @@ export function Tray() {
   );
 }
 
-type SourceProps = { source: Schemas["SourceData"]; tile: (index: number) => CSSProperties };
+type SourceProps = { source: Schemas["SourceData"]; tile: (name: string) => CSSProperties };
 
-/** `tile` gives the picture of the n-th pass, or of the n-th ID layer after them. */
 function SourcePasses({ source, tile }: SourceProps) {
-  const passTile = (pass: Schemas["PassData"]) => tile(source.passes.indexOf(pass));
   const lights = source.passes.filter((pass) => LIGHT_KINDS.includes(pass.kind));
   const others = source.passes.filter((pass) => !LIGHT_KINDS.includes(pass.kind));
   if (source.problem) {
@@ -66,7 +58,7 @@ function SourcePasses({ source, tile }: SourceProps) {
                 key={pass.name}
                 label={plate ? source.name : pass.kind === "beauty" ? "beauty" : pass.name}
                 look={{ kind: "pass", source: source.name, name: pass.name }}
-                picture={passTile(pass)}
+                picture={tile(pass.name)}
               />
             ))}
           </Tiles>
@@ -75,12 +67,12 @@ function SourcePasses({ source, tile }: SourceProps) {
       {others.length + source.ids.length > 0 && (
         <Section title="IDs and data" note={source.name}>
           <Tiles>
-            {source.ids.map((layer, index) => (
+            {source.ids.map((layer) => (
               <Tile
                 key={layer.name}
                 label={layer.name.replaceAll("_", " ")}
                 look={{ kind: "ids", source: source.name, name: layer.name }}
-                picture={tile(source.passes.length + index)}
+                picture={tile(layer.name)}
               />
             ))}
             {others.map((pass) => (
@@ -88,7 +80,7 @@ function SourcePasses({ source, tile }: SourceProps) {
                 key={pass.name}
                 label={pass.name.replaceAll("_", " ")}
                 look={{ kind: "pass", source: source.name, name: pass.name }}
-                picture={passTile(pass)}
+                picture={tile(pass.name)}
               />
             ))}
           </Tiles>
@@ -157,7 +149,7 @@ function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas
           id={id}
           matte={matte}
           uses={uses.find((use) => use.id === id)?.uses ?? []}
-          picture={tile(uses.findIndex((use) => use.id === id))}
+          picture={tile(id)}
         />
       ))}
     </Section>

@@ -4,10 +4,25 @@ import type { Contents } from "../../api/client";
 import { useSession } from "../session";
 import { useContents } from "../useContents";
 
-type Sheet = { url: string; columns: number; rows: number };
+type Part = "passes" | "mattes";
+type Sheet = { url: string; columns: number; rows: number; places: Map<string, number> };
 
-/** All passes, or all mattes, of the frame as one picture; fetched again only when they changed. */
-export function useSheet(part: "passes" | "mattes"): { tile: (index: number) => CSSProperties; ready: boolean } {
+/** What a pass or an ID layer is called on the sheet of passes. */
+export const tileName = (source: string, name: string): string => `${source}\n${name}`;
+
+/** The order in which the server puts the tiles of these contents. */
+function placesOf(contents: Contents, part: Part): Map<string, number> {
+  const names =
+    part === "mattes"
+      ? contents.mattes.map((one) => one.id)
+      : contents.sources.flatMap((source) =>
+          [...source.passes, ...source.ids].map((one) => tileName(source.name, one.name)),
+        );
+  return new Map(names.map((name, index) => [name, index]));
+}
+
+/** All passes, or all mattes, of the frame as one picture; fetched again only when they changed. Tiles are asked for by name. */
+export function useSheet(part: Part): { tile: (name: string) => CSSProperties; ready: boolean } {
   const shotId = useSession((s) => s.shotId);
   const contents = useContents();
   const key = contents?.sheets[part];
@@ -23,17 +38,19 @@ export function useSheet(part: "passes" | "mattes"): { tile: (index: number) => 
         url: URL.createObjectURL(await response.blob()),
         columns: number("X-Columns"),
         rows: number("X-Rows"),
+        places: placesOf(contents as Contents, part),
       };
     },
     enabled: key !== undefined,
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
   });
-  return { tile: (index) => placed(query.data, index), ready: query.data !== undefined };
+  return { tile: (name) => placed(query.data, name), ready: query.data !== undefined };
 }
 
-function placed(sheet: Sheet | undefined, index: number): CSSProperties {
-  if (!sheet) return {};
+function placed(sheet: Sheet | undefined, name: string): CSSProperties {
+  const index = sheet?.places.get(name);
+  if (!sheet || index === undefined) return {};
   const { url, columns, rows } = sheet;
   const part = (at: number, of: number) => `${of > 1 ? (at / (of - 1)) * 100 : 0}%`;
   return {

@@ -17,6 +17,8 @@ type Thumb = {
   without?: string;
   channel?: Channel;
   exposure?: number;
+  low?: number;
+  high?: number;
   priority?: "thumbnail" | "prefetch";
 };
 

@@ -51,7 +51,7 @@ def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = Non
 
 
 def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:
-    """A pass as RGBA: grey is spread over the three, a missing alpha is the beauty's, else 1."""
+    """A pass as RGBA: grey is spread over the three, two channels leave blue at 0, a missing alpha is the beauty's, else 1."""
     info = planner.source(source).find(wanted)
     step = planner.read(source, info.name, scale)
     own_alpha, light = info.has_alpha and info.alpha is None, len(info.channels) - int(info.has_alpha)
@@ -63,8 +63,11 @@ def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge =
         pixels = given[0].pixels
         if light >= 3 and own_alpha and pixels.shape[2] == 4:
             return pixels
-        colour = pixels[..., :3] if light >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
+        if light == 2:
+            colour = np.concatenate([pixels[..., :2], np.zeros_like(pixels[..., :1])], axis=2)
+        else:
+            colour = pixels[..., :3] if light >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
         alpha = pixels[..., -1:] if own_alpha else given[1].pixels if borrowed is not None else np.ones_like(pixels[..., :1])
         return np.concatenate([colour, alpha], axis=2)
 
-    return pointwise("rgba 1", [light, own_alpha], inputs, compute, channels=4, edge=edge, where=planner.where)
+    return pointwise("rgba 2", [light, own_alpha], inputs, compute, channels=4, edge=edge, where=planner.where)
