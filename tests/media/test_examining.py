@@ -8,9 +8,11 @@ import pytest
 from foreign import write
 
 from umbrax.core.checkup import Finding
+from umbrax.core.errors import UmbraxError
+from umbrax.core.mending import shifted
 from umbrax.core.picture import Window
-from umbrax.core.shot import PassSetting, Source
-from umbrax.media.examining import Sequence, check_up, sequence_of
+from umbrax.core.shot import Attached, Backdrop, PassSetting, Source
+from umbrax.media.examining import Sequence, check_up, sequence_of, sequence_of_source, where_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.gathering import SourceFiles
 from umbrax.media.reader import MediaReader
@@ -52,13 +54,81 @@ def test_every_faulty_file_is_found(name: str, rule: str, files: dict[str, Path]
     assert rule in {finding.rule for finding in examined(files[name], copies)}
 
 
-@pytest.mark.parametrize("name", ["no_alpha", "inverted_shadow", "bad_pixels", "smoothed_index", "unassociated", "leaking_mattes"])
+REMEDIED = ["no_alpha", "inverted_shadow", "bad_pixels", "smoothed_index", "unassociated", "leaking_mattes", "ray_depth"]
+
+
+@pytest.mark.parametrize("name", REMEDIED)
 def test_a_remedy_ends_its_finding(name: str, files: dict[str, Path], copies: FastCopies) -> None:
     found = [f for f in examined(files[name], copies) if f.remedy and f.remedy["do"] == "set"]
     assert found
     settings = {f.pass_: PassSetting(**{k: v for k, v in f.remedy.items() if k != "do"}) for f in found if f.pass_ and f.remedy}
     left = {(f.rule, f.pass_, tuple(f.measure)) for f in examined(files[name], copies, **settings)}
     assert not left & {(f.rule, f.pass_, tuple(f.measure)) for f in found}
+
+
+def test_a_backdrop_is_taken_out_and_the_render_examined_clean(files: dict[str, Path], copies: FastCopies) -> None:
+    (finding,) = [f for f in examined(files["backdrop"], copies) if f.rule == "baked-backdrop"]
+    assert finding.remedy == {"do": "set-source", "backdrop": {"layer": "object_ids"}}
+    source = Source(path="backdrop.exr", backdrop=Backdrop(layer="object_ids"))
+    again = check_up(Sequence("s", SourceFiles(files["backdrop"]), (0,), True, source), copies)
+    assert "baked-backdrop" not in {f.rule for f in again}
+    reader = MediaReader({"s": source, "good": Source(path="good.exr")}, [files["good"].parent], copies)
+    truth, found = reader.pixels("good", 1, "rgba", FRAME), reader.pixels("s", 1, "rgba", FRAME)
+    # the stand-in's alpha is its coverage to half floats; its wall is flat
+    assert np.abs(found - truth).max() < 4e-3
+    part = Window(101, 60, 250, 163)
+    assert np.allclose(reader.pixels("s", 1, "rgba", part), found[60:163, 101:250], atol=1e-6)
+
+
+def test_a_beauty_without_alpha_gets_what_the_ids_cover(files: dict[str, Path], copies: FastCopies, tmp_path: Path) -> None:
+    channels, metadata = channels_of(render(observatory(1001), *SIZE))
+    write_exr(tmp_path / "opaque.exr", {name: plane for name, plane in channels.items() if name != "A"}, metadata)
+    source = Source(path="opaque.exr", backdrop=Backdrop(layer="object_ids"))
+    reader = MediaReader({"s": source}, [tmp_path], copies)
+    assert reader.describe("s", 1).passes["rgba"].has_alpha
+    found = reader.pixels("s", 1, "rgba", FRAME)
+    assert np.abs(found[..., 3] - channels["A"].astype(np.float32)).max() < 2e-3
+
+
+def test_a_matte_that_lies_beside_the_picture_is_moved_to_it(files: dict[str, Path], copies: FastCopies) -> None:
+    folder = files["good"].parent
+    alpha = read(files["good"], copies, "rgba")[..., 3]
+    write(folder / "late_matte.exr", {"Y": shifted(alpha[..., None], 2.5, -1.25)[..., 0].astype(np.float16)})
+    attached = {"late": Attached(path="late_matte.exr")}
+    passes = {"late": PassSetting(kind="single_matte")}
+
+    def findings() -> list[Finding]:
+        source = Source(path="good.exr", attached=attached, passes=passes)
+        reader = MediaReader({"s": source}, [folder], copies)
+        return [f for f in check_up(sequence_of_source(reader, "s"), copies) if f.rule == "late-matte"]
+
+    (finding,) = findings()
+    assert finding.remedy is not None
+    assert np.allclose(finding.remedy["shift"], (-2.5, 1.25), atol=0.3)
+    passes["late"] = PassSetting(kind="single_matte", shift=finding.remedy["shift"])
+    assert findings() == []
+
+
+def test_ranks_that_the_metadata_does_not_name_are_read_as_ids_when_told(files: dict[str, Path], copies: FastCopies, tmp_path: Path) -> None:
+    channels, _ = channels_of(render(observatory(1001), *SIZE))
+    write_exr(tmp_path / "bare.exr", channels, {})
+    (finding, *_) = [f for f in check_up(sequence_of(str(tmp_path / "bare.exr")), copies) if f.rule == "ids-damaged"]
+    assert finding.remedy is not None
+    source = Source(path="bare.exr", id_layers=tuple(finding.remedy["id_layers"]))
+    reader = MediaReader({"s": source, "good": Source(path="good.exr")}, [tmp_path, files["good"].parent], copies)
+    (layer,) = finding.remedy["id_layers"]
+    for mine, theirs in zip(reader.ranks("s", 1, layer, FRAME), reader.ranks("good", 1, layer, FRAME), strict=True):
+        assert np.array_equal(mine, theirs)
+    again = check_up(sequence_of_source(reader, "s"), copies)
+    assert not [f for f in again if f.rule == "ids-damaged" and layer in f.message]
+
+
+def test_where_a_finding_lies_is_asked_of_a_source(files: dict[str, Path], copies: FastCopies) -> None:
+    reader = MediaReader({"s": Source(path="bad_pixels.exr")}, [files["good"].parent], copies)
+    mask = where_of(reader, "s", 1, "bad-pixels", "diffuse")
+    assert np.count_nonzero(mask) == 5  # NaN, infinity and three negatives
+    with pytest.raises(UmbraxError, match="unknown pass 'nothing'"):
+        where_of(reader, "s", 1, "bad-pixels", "nothing")
 
 
 def read(path: Path, copies: FastCopies, name: str, **passes: PassSetting) -> np.ndarray:

@@ -17,6 +17,7 @@ export type PassSetting = {
 
 export type Source = {
   path: string;
+  offset?: number;
   attached?: Record<string, { path: string; offset?: number }>;
   passes?: Record<string, PassSetting>;
 };

@@ -14,37 +14,49 @@ import { type Finding, SEVERITY } from "./useCheckup";
 
 type Channel = "colour" | "red" | "green" | "blue" | "alpha";
 const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha"];
-type Props = { looked: PassEntry; all: PassEntry[]; findings: Finding[]; onLook: (pass: PassEntry | null) => void };
+type Props = {
+  looked: PassEntry;
+  all: PassEntry[];
+  findings: Finding[];
+  /** The rule whose places are marked at first. */
+  showing?: string;
+  onLook: (pass: PassEntry | null) => void;
+};
 
 /** One pass as large as the window allows: channels, exposure or a range of values, and how it is read. */
-export function BigLook({ looked, all, findings, onLook }: Props) {
+export function BigLook({ looked, all, findings, showing, onLook }: Props) {
   const { shot, frame } = useSession();
   const [channel, setChannel] = useState<Channel>("colour");
   const [exposure, setExposure] = useState(0);
   const [range, setRange] = useState<Range | null>(null);
+  const [rule, setRule] = useState<string | null>(showing ?? null);
   if (!shot) return null;
   const step = (by: number) => {
     const next = all[all.indexOf(looked) + by];
     if (!next) return;
     setRange(null);
+    setRule(null);
     setChannel("colour");
     onLook(next);
   };
   const place = all.findIndex((one) => one.source === looked.source && one.name === looked.name);
   const own = findings.filter((one) => one.source === looked.source && one.pass === looked.name);
+  const whose = { source: looked.source, name: looked.name };
   const isLight = PICTURE_KINDS.includes(looked.kind);
-  const address = thumbAddress(shot.id, {
-    kind: looked.isIds ? "ids" : "pass",
-    source: looked.source,
-    name: looked.name,
-    revision: shot.revision,
-    frame,
-    scale: 1,
-    exposure: isLight ? exposure : 0,
-    channel,
-    low: isLight ? undefined : range?.[0],
-    high: isLight ? undefined : range?.[1],
-  });
+  const marked = rule && new URLSearchParams({ revision: String(shot.revision), frame: String(frame), rule, ...whose });
+  const address = marked
+    ? `/api/shots/${shot.id}/where?${marked}`
+    : thumbAddress(shot.id, {
+        kind: looked.isIds ? "ids" : "pass",
+        ...whose,
+        revision: shot.revision,
+        frame,
+        scale: 1,
+        exposure: isLight ? exposure : 0,
+        channel,
+        low: isLight ? undefined : range?.[0],
+        high: isLight ? undefined : range?.[1],
+      });
   return (
     <DialogFrame
       shape="whole"
@@ -96,12 +108,20 @@ export function BigLook({ looked, all, findings, onLook }: Props) {
         {!looked.isIds && <PassSettings key={looked.source + looked.name} looked={looked} all={all} />}
       </div>
       {own.map((finding) => (
-        <p
+        <div
           key={finding.rule + finding.message}
-          className={`border-t border-line px-4 py-2 ${SEVERITY[finding.severity]}`}
+          className={`flex items-center gap-3 border-t border-line px-4 py-2 ${SEVERITY[finding.severity]}`}
         >
-          {finding.message}
-        </p>
+          <span className="flex-1">{finding.message}</span>
+          {finding.shows && (
+            <Button
+              aria-pressed={rule === finding.rule}
+              onClick={() => setRule(rule === finding.rule ? null : finding.rule)}
+            >
+              {rule === finding.rule ? "Hide the places" : "Show where"}
+            </Button>
+          )}
+        </div>
       ))}
     </DialogFrame>
   );

@@ -12,7 +12,7 @@ import { type Finding, SEVERITY, useCheckup, working } from "./useCheckup";
 const NAMES = { error: "error", warning: "warning", note: "note" } as const;
 
 /** What the check-up found, worst first, with what can be done about it; findings never stop anybody. */
-export function FindingsPanel({ onLook }: { onLook: (finding: Finding) => void }) {
+export function FindingsPanel({ onLook }: { onLook: RowProps["onLook"] }) {
   const { checkup, order, cancel } = useCheckup();
   const shot = useSession((s) => s.shot);
   if (!checkup || !shot) return null;
@@ -88,7 +88,7 @@ export function FindingsPanel({ onLook }: { onLook: (finding: Finding) => void }
   );
 }
 
-type RowProps = { finding: Finding; shot: ShotState; onLook: (finding: Finding) => void };
+type RowProps = { finding: Finding; shot: ShotState; onLook: (finding: Finding, where?: boolean) => void };
 
 function FindingRow({ finding, shot, onLook }: RowProps) {
   const edit = useSession((s) => s.edit);
@@ -113,11 +113,16 @@ function FindingRow({ finding, shot, onLook }: RowProps) {
         )}
       </div>
       <p className="mt-1 text-quiet">{finding.message.charAt(0).toUpperCase() + finding.message.slice(1)}.</p>
-      {remedy && (
-        <Button className="mt-2" onClick={() => edit(remedy.edits, `${remedy.label.toLowerCase()}: ${where}`)}>
-          {remedy.label}
-        </Button>
-      )}
+      <div className="mt-2 flex flex-wrap gap-2 empty:hidden">
+        {remedy && (
+          <Button onClick={() => edit(remedy.edits, `${remedy.label.toLowerCase()}: ${where}`)}>{remedy.label}</Button>
+        )}
+        {finding.shows && (
+          <Button look="ghost" onClick={() => onLook(finding, true)}>
+            Show where
+          </Button>
+        )}
+      </div>
     </article>
   );
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { sourcesOf } from "../api/document";
 import { useShot } from "../bench/BenchPage";
 import { Header } from "../bench/Header";
 import { documentOf, useSession } from "../bench/session";
@@ -18,11 +19,13 @@ import { NewerVersion } from "./VersionDialog";
 export function PassesPage() {
   const problem = useShot();
   const shot = useSession((s) => s.shot);
+  const frame = useSession((s) => s.frame);
   const contents = useContents();
   const { tile } = useSheet("passes");
   const findings = useFindings();
   const [search, setSearch] = useState("");
   const [looked, setLooked] = useState<PassEntry | null>(null);
+  const [showing, setShowing] = useState<string | undefined>(undefined);
   const [picked, setPicked] = useState<PassEntry[]>([]);
   const [attaching, setAttaching] = useState<string | null>(null);
   if (problem) return <p className="p-8 text-coral">{problem}</p>;
@@ -77,7 +80,10 @@ export function PassesPage() {
                     finding={worstOf(findings, pass.source, pass.name)}
                     chosen={chosen.includes(pass)}
                     onChoose={(on) => setPicked(on ? [...chosen, pass] : chosen.filter((one) => one !== pass))}
-                    onLook={() => setLooked(pass)}
+                    onLook={() => {
+                      setShowing(undefined);
+                      setLooked(pass);
+                    }}
                   />
                 ))}
               </div>
@@ -90,15 +96,27 @@ export function PassesPage() {
           )}
         </main>
         <FindingsPanel
-          onLook={(finding) => {
+          onLook={(finding, where) => {
             const pass = all.find((p) => p.source === finding.source && p.name === finding.pass);
-            if (pass) setLooked(pass);
+            if (!pass) return;
+            const offset = (shot && sourcesOf(shot.document)[finding.source]?.offset) ?? 0;
+            const frames = finding.frames.filter((one) => one !== 0).map((one) => one + offset);
+            if (where && frames[0] !== undefined && !frames.includes(frame))
+              useSession.getState().set({ frame: frames[0] });
+            setShowing(where ? finding.rule : undefined);
+            setLooked(pass);
           }}
         />
       </div>
       {chosen.length > 0 && <SeveralBar chosen={chosen} onClear={() => setPicked([])} />}
       {shot && open && (
-        <BigLook looked={open} all={shown.includes(open) ? shown : all} findings={findings} onLook={setLooked} />
+        <BigLook
+          looked={open}
+          all={shown.includes(open) ? shown : all}
+          findings={findings}
+          showing={showing}
+          onLook={setLooked}
+        />
       )}
       {attaching && <AttachDialog source={attaching} onClose={() => setAttaching(null)} />}
     </div>

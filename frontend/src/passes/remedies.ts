@@ -12,6 +12,11 @@ const WORDS: Record<string, (value: unknown) => string> = {
   association: (value) => (value === "multiply" ? "Multiply by alpha" : "Read as multiplied"),
   black: () => "Set levels",
   white: () => "Set levels",
+  shift: () => "Move it to the edges",
+  snap: () => "Snap to near or far",
+  ray_focal: () => "Turn into depth along the axis",
+  backdrop: () => "Take the backdrop out",
+  id_layers: (value) => `Read ${value} as IDs`,
 };
 
 /** What one click does about a finding, as edits of the shot; undefined where the program can do nothing. */
@@ -23,6 +28,20 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
     const cards = cardsOf(shot).filter((c) => c.picture?.kind === "rebuild" && c.picture.source === finding.source);
     if (!cards.length) return undefined;
     return { label: "Add the rest", edits: cards.map((card) => set(["build", card.id, "picture", "rest"], {})) };
+  }
+  if (remedy.do === "attached-offset" && finding.pass) {
+    const attached = sourcesOf(shot.document)[finding.source]?.attached ?? {};
+    const own = attached[finding.pass];
+    if (!own) return undefined;
+    const value = { ...attached, [finding.pass]: { ...own, offset: (own.offset ?? 0) + Number(remedy.offset) } };
+    const by = Math.abs(Number(remedy.offset));
+    const label = `Take it ${by} ${by === 1 ? "frame" : "frames"} ${Number(remedy.offset) < 0 ? "earlier" : "later"}`;
+    return { label, edits: [set(["sources", finding.source, "attached"], value)] };
+  }
+  if (remedy.do === "set-source") {
+    const [name, value] = Object.entries(remedy).find(([key]) => key !== "do") ?? ["", null];
+    const label = WORDS[name]?.(value) ?? "Set it";
+    return { label, edits: [set(["sources", finding.source, name], value)] };
   }
   if (remedy.do !== "set") return undefined;
   const settings = Object.entries(remedy).filter(([name]) => name !== "do");

@@ -1,4 +1,4 @@
-"""Replacing values that cannot be right by what stands around them: bad light by a median, indices by the majority."""
+"""Putting right what a pass has wrong: bad light, indices and depths between two, a picture beside its place."""
 
 import cv2
 import numpy as np
@@ -55,3 +55,46 @@ def by_majority(index: Values) -> Values:
         if len(numbers):
             out[y, x] = numbers[counts.argmax()]
     return np.asarray(out, np.float32)
+
+
+EDGE = 0.25  # relative difference of two depths from which an edge lies between them
+BETWEEN = 0.08  # the part of that difference, at either side, that still counts as the side
+
+
+def snapped(depth: Values) -> Values:
+    """Depth `float32[h, w]` in which no pixel lies between near and far: at an edge it takes the nearer in value of the two."""
+    whole = np.where(np.isfinite(depth), depth, np.float32(1e30))
+    around = np.ones((3, 3), np.uint8)
+    low, high = cv2.erode(whole, around), cv2.dilate(whole, around)
+    gap = high - low
+    between = (gap > EDGE * np.maximum(np.abs(low), 1e-3)) & (whole > low + BETWEEN * gap) & (whole < high - BETWEEN * gap)
+    # the mean of a depth and infinity is far nearer to the depth, and belongs to neither
+    endless = (high > 1e29) & (whole < 1e29) & (whole > 1.5 * np.abs(low) + 1)
+    side = np.where((whole - low <= high - whole) & ~endless, low, high)
+    return np.asarray(np.where(between | endless, np.where(side > 1e29, np.inf, side), depth), np.float32)
+
+
+def axis_depth(depth: Values, offsets: tuple[float, float], focal_px: float) -> Values:
+    """Distance along the ray `float32[h, w]` as distance along the axis: `d / sqrt(1 + (x^2 + y^2) / f^2)`, by Pythagoras.
+
+    `offsets` are x and y of the first pixel's centre from the centre of the picture, in pixels, as is the focal length.
+    """
+    height, width = depth.shape
+    x = (np.arange(width) + offsets[0]) / focal_px
+    y = (np.arange(height) + offsets[1]) / focal_px
+    return np.asarray(depth / np.sqrt(1 + x[None, :] ** 2 + y[:, None] ** 2), np.float32)
+
+
+def shifted(values: Values, right: float, down: float) -> Values:
+    """A picture `float32[h, w, c]` moved by any part of a pixel, bilinear; at the border its last pixels go on."""
+    for axis, by in ((1, right), (0, down)):
+        whole = int(np.floor(by))
+        part = np.float32(by - whole)
+        near = _moved(values, axis, whole)
+        values = near if part == 0 else (1 - part) * near + part * _moved(values, axis, whole + 1)
+    return np.ascontiguousarray(values, np.float32)
+
+
+def _moved(values: Values, axis: int, by: int) -> Values:
+    indices = np.clip(np.arange(values.shape[axis]) - by, 0, values.shape[axis] - 1)
+    return np.take(values, indices, axis=axis)

@@ -6,14 +6,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.checkup import Finding, Raw, examine, worst_first
+from umbrax.core.checkup import Examined, Finding, Raw, examine, where, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
+from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
 from umbrax.core.reading import FrameInfo
+from umbrax.core.registry import unknown
 from umbrax.core.shot import PassSetting, Source
 
-from .adjusting import adjusted, adjusted_info
+from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on
 from .files import widest_type
 from .gathering import SourceFiles, SourceFrame
@@ -28,13 +30,13 @@ class FileFrame:
     """The core's RawReader over one frame of a source; what was set for its passes counts as if the file were so."""
 
     def __init__(self, frame: SourceFrame, copies: FastCopies, source: Source | None = None):
-        self._settings = source.passes if source is not None else {}
+        self._source = source if source is not None else Source(path=frame.main.path)
         self._frame, self._copies = frame, copies
-        self.info = self._there(adjusted_info(frame.frame_info(), self._settings))
+        self.info = self._there(adjusted_info(frame.frame_info(), self._source))
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
-        tagged = frame.main.colour_tag and (source is None or source.colour == "auto")
+        tagged = frame.main.colour_tag and self._source.colour == "auto"
         self.tags: Mapping[str, str] = {"colour_space": frame.main.colour_tag} if tagged else {}
-        self.associated: Container[str] = {name for name, setting in self._settings.items() if setting.association != "file"}
+        self.associated: Container[str] = {name for name, setting in self._source.passes.items() if setting.association != "file"}
 
     def _there(self, info: FrameInfo) -> FrameInfo:
         """Without attached passes that have no file on this frame: those are told of as missing frames."""
@@ -42,14 +44,20 @@ class FileFrame:
         return replace(info, passes={name: found for name, found in info.passes.items() if name not in gone}) if gone else info
 
     def raw(self, name: str) -> Raw:
-        raw, setting = self._as_written(name), self._settings.get(name)
-        if setting is None or setting == PassSetting(kind=setting.kind, alpha=setting.alpha):
+        raw, setting = self._as_written(name), self._source.passes.get(name, NOTHING_SET)
+        found, kind = self._frame.where(name).found, self.info.passes[name].kind
+        bare = takes_backdrop(self._source, kind, name)
+        if not bare and setting == PassSetting(kind=setting.kind, alpha=setting.alpha):
             return raw
-        found = self.info.passes[name]
         values = raw.on(found.window).copy()
         if setting.association == "multiply" and found.has_alpha:
             values[..., :-1] *= values[..., -1:]
-        return Raw(adjusted(values, found.has_alpha, setting), found.window, np.zeros(values.shape[2], np.float32))
+        values = adjusted(values, found.has_alpha, setting, found.window, self.info.display)
+        if bare and self._source.backdrop is not None:
+            clean = self._source.backdrop.clean
+            behind = None if clean is None else self.raw(clean).on(found.window)
+            values = bared(values, found.has_alpha, kind == "beauty", covered(*self.ranks(self._source.backdrop.layer)), behind)
+        return Raw(values, found.window, np.zeros(values.shape[2], np.float32))
 
     def _copy(self, name: str) -> PassCopy:
         placed = self._frame.where(name)
@@ -143,3 +151,11 @@ def check_up_all(found: list[Sequence], copies: FastCopies, watch: Watch | None 
     """Findings of several sources, and of how they go together."""
     findings = [finding for sequence in found for finding in check_up(sequence, copies, watch)]
     return worst_first(findings + together(found))
+
+
+def where_of(reader: MediaReader, source: str, frame: int, rule: str, name: str) -> NDArray[np.float32]:
+    """The places of a finding on a shot frame, `float32[h, w]` over the source's display window."""
+    read = FileFrame(reader.frame_of(source, frame), reader.copies, reader.sources[source])
+    if name not in read.info.passes and name not in read.info.ids:
+        raise UmbraxError("no-pass", unknown("pass", name, [*read.info.passes, *read.info.ids]))
+    return where(rule, Examined(read), name)

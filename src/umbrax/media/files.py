@@ -273,6 +273,17 @@ def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> 
     return [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes], ids
 
 
+def with_id_layers(info: FileInfo, names: tuple[str, ...]) -> FileInfo:
+    """A file in which these layers count as ID layers although its metadata does not name them."""
+    wanted = [name for name in names if name not in info.ids]
+    metadata = {f"cryptomatte/{number}/name": name for number, name in enumerate(wanted)}
+    passes, ids = _id_layers(list(info.passes), metadata, Path(info.path))
+    if not ids:
+        return info
+    # the passes are put together differently, so their copies are others
+    return replace(info, passes=tuple(passes), ids=info.ids | ids, identity=f"{info.identity}-{'-'.join(sorted(ids)).encode().hex()[:80]}")
+
+
 def id_kind(name: str) -> str:
     lowered = name.lower()
     for kind in ("object", "material", "asset"):

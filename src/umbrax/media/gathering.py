@@ -7,9 +7,10 @@ from pathlib import Path
 
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.reading import FrameInfo, IdLayer
+from umbrax.core.registry import unknown
 
 from .fastcopies import FastCopies
-from .files import FileInfo, FilePass
+from .files import FileInfo, FilePass, with_id_layers
 from .movies import is_movie
 from .places import file_at, frames_at, moves
 from .recognise import recognise
@@ -35,12 +36,13 @@ class SourceFrame:
 
     def where(self, name: str) -> Placed:
         """Where a pass or an ID layer is; refused, with the file's name, where its file is not there on this frame."""
-        found = self.placed[name]
+        if name not in self.placed:
+            raise UmbraxError("no-pass", unknown("pass", name, list(self.placed)))
         for attached, path in self.lost.items():
             if name == attached or name.startswith(f"{attached}."):
                 message = f"{name!r} has no picture on this frame: there is no file {path.name!r}; render it, or turn off what uses it"
                 raise UmbraxError("missing-frame", message, where=Where(file=str(path)))
-        return found
+        return self.placed[name]
 
     @property
     def files(self) -> list[FileInfo]:
@@ -91,6 +93,7 @@ class SourceFiles:
 
     place: Path
     attached: Mapping[str, tuple[Path, int]] = field(default_factory=dict)
+    id_layers: tuple[str, ...] = ()
 
     def at(self, number: int, copies: FastCopies) -> SourceFrame:
         """A frame by the number its own file has; an attached file that lacks it is looked at on the nearest frame it has."""
@@ -104,8 +107,8 @@ class SourceFiles:
                 if not present:
                     continue
                 wanted = nearest(present, wanted)
-            found[name] = copies.info(file_at(place, wanted), wanted)
-        return gather(copies.info(file_at(self.place, number), number), found, lost)
+            found[name] = with_id_layers(copies.info(file_at(place, wanted), wanted), self.id_layers)
+        return gather(with_id_layers(copies.info(file_at(self.place, number), number), self.id_layers), found, lost)
 
 
 def is_frame_there(place: Path, number: int) -> bool:

@@ -15,7 +15,7 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer
 from umbrax.core.shot import Source
 
-from .adjusting import NOTHING_SET, adjusted, adjusted_info, grown, reach_of
+from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on
 from .files import FilePass
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
@@ -56,7 +56,7 @@ class MediaReader:
         """Where the files of a source lie."""
         if source not in self._files:
             attached = {name: (self._inside(one.path, source), one.offset) for name, one in self.sources[source].attached.items()}
-            self._files[source] = SourceFiles(self.place_of(source), attached)
+            self._files[source] = SourceFiles(self.place_of(source), attached, self.sources[source].id_layers)
         return self._files[source]
 
     def frame_of(self, source: str, frame: int) -> SourceFrame:
@@ -76,7 +76,7 @@ class MediaReader:
         return files.at(number, self.copies)
 
     def describe(self, source: str, frame: int) -> FrameInfo:
-        info = adjusted_info(self.frame_of(source, frame).frame_info(), self.sources[source].passes)
+        info = adjusted_info(self.frame_of(source, frame).frame_info(), self.sources[source])
         setting = self.sources[source].colour
         return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
 
@@ -86,13 +86,21 @@ class MediaReader:
 
     def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
         found, copy = self._copy(source, frame, name)
-        setting = self.sources[source].passes.get(name, NOTHING_SET)
-        light = (setting.kind or found.kind) in PICTURE_KINDS
-        wide = grown(window, reach_of(setting), found.window)
+        wanted = self.sources[source]
+        setting = wanted.passes.get(name, NOTHING_SET)
+        kind = setting.kind or found.kind
+        light, bare = kind in PICTURE_KINDS, takes_backdrop(wanted, kind, name)
+        wide = grown(window, reach_of(setting, bare), found.window)
         out = _floats(copy, wide, light and not setting.repair)
         if light:
             out = self._as_light(out, copy.planes.dtype, source, found.has_alpha, setting.association)
-        out = adjusted(out, found.has_alpha, setting)
+        if setting != NOTHING_SET:
+            display = self.frame_of(source, frame).main.display
+            out = adjusted(out, found.has_alpha, setting, wide, display)
+        if bare and wanted.backdrop is not None:
+            behind = None if wanted.backdrop.clean is None else self.pixels(source, frame, wanted.backdrop.clean, wide)
+            cover = covered(*self.ranks(source, frame, wanted.backdrop.layer, wide))
+            out = bared(out, found.has_alpha, kind == "beauty", cover, behind)
         return out if wide == window else np.ascontiguousarray(Picture(out, wide).crop(window).pixels)
 
     def _as_light(

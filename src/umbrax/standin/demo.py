@@ -28,7 +28,7 @@ from .scene import balloon, observatory, renamed, without
 from .shots import FIRST, HEIGHT, LAST, SHOTS, STATION, VALLEY, WIDTH
 
 SHOW = "Ridge Observatory"
-VERSION = "2"
+VERSION = "3"
 BALLOON, INK = "balloon/balloon.{frame:04d}.exr", "ink/ink.{frame:04d}.exr"
 PAPER, PAGE = "plates/paper.png", "plates/page.png"
 NEXT, NEXT_FRAMES = "station_v002/station.{frame:04d}.exr", range(FIRST, FIRST + 4)

@@ -7,6 +7,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from .scene import Scene
+
 Channels = dict[str, NDArray[Any]]
 LIGHTS = ("diffuse", "specular", "reflection", "emission", "ambient")
 
@@ -80,6 +82,15 @@ def clipped_depth(channels: Channels) -> Channels:
     return channels | {"depth.Z": cv2.GaussianBlur(flat, (0, 0), 0.7)}
 
 
+def ray_depth(channels: Channels) -> Channels:
+    """Depth measured along each ray instead of along the axis."""
+    depth = channels["depth.Z"]
+    height, width = depth.shape
+    focal = width / 2 / np.tan(np.radians(Scene.view_angle_deg / 2))
+    x, y = np.arange(width) + 0.5 - width / 2, np.arange(height) + 0.5 - height / 2
+    return channels | {"depth.Z": (depth * np.sqrt(1 + (x[None, :] ** 2 + y[:, None] ** 2) / focal**2)).astype(np.float32)}
+
+
 def leaking_mattes(channels: Channels) -> Channels:
     """The sky is left in the first matte, and the second overlaps it."""
     red = channels["rgb_matte.R"].astype(np.float32)
@@ -102,5 +113,6 @@ FAULTS: tuple[tuple[str, Callable[[Channels], Channels], str], ...] = (
     ("bad_pixels", bad_pixels, "bad-pixels"),
     ("unassociated", unassociated, "association"),
     ("clipped_depth", clipped_depth, "depth-meaning"),
+    ("ray_depth", ray_depth, "depth-meaning"),
     ("leaking_mattes", leaking_mattes, "matte-leak"),
 )

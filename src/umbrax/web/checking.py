@@ -7,10 +7,14 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.checkup import SHOWN
 from umbrax.jobs.queue import defer_checkup
+from umbrax.media.examining import where_of
 from umbrax.store import checkups
 from umbrax.store import shots as store
 
+from . import encoding
+from .looks import LookedAt, codes_of, compute
 from .shots import ShotPath, answered
 from .state import state
 
@@ -26,6 +30,17 @@ class FindingData(BaseModel):
     measure: dict[str, Any]
     message: str
     remedy: dict[str, Any] | None
+    shows: bool = Field(False, description="there is a picture of where it lies")
+
+
+class WhereQuery(BaseModel):
+    """Where a finding of a rule lies on one frame of a pass."""
+
+    revision: int
+    frame: int
+    rule: str
+    source: str
+    name: str
 
 
 class CheckupData(BaseModel):
@@ -40,12 +55,16 @@ class CheckupData(BaseModel):
     message: str | None
 
 
+def finding_data(finding: dict[str, Any]) -> FindingData:
+    return FindingData(**finding, shows=finding["rule"] in SHOWN and finding["pass"] is not None)
+
+
 def checkup_data(row: checkups.CheckupRow | None, head: int) -> CheckupData:
     if row is None:
         return CheckupData(state="none", done=0, total=0, outdated=False, changed_at=None, findings=[], message=None)
     return CheckupData(
         state=row.state, done=row.done, total=row.total, outdated=row.revision != head, changed_at=row.changed_at,
-        findings=[FindingData(**finding) for finding in row.findings], message=row.error["message"] if row.error else None,
+        findings=[finding_data(finding) for finding in row.findings], message=row.error["message"] if row.error else None,
     )  # type: ignore[arg-type]  # fmt: skip
 
 
@@ -78,3 +97,18 @@ def cancel_checkup(path: ShotPath) -> Response:
     """Stop after the frame that is being looked at; what was found before stays."""
     checkups.ask_to_stop(state().database, path.shot_id)
     return _answer(path.shot_id)
+
+
+@api.get("/shots/<int:shot_id>/where")
+def where_it_lies(path: ShotPath, query: WhereQuery) -> Response:
+    """The pass darkened, with the places of the finding marked; `X-Share` says how much of the frame they are."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    reader = shared.engine.reader(shot, shared.roots(path.shot_id))
+    with shared.gate.enter("", 0, "look") as ticket:
+        mask = where_of(reader, query.source, query.frame, query.rule, query.name)
+        look = LookedAt(kind="ids" if query.rule.startswith("ids") else "pass", source=query.source, name=query.name)
+        looked = compute(path.shot_id, shot, look, query.frame, shot.format.display, 1, ticket)
+        codes = codes_of(path.shot_id, shot, look, query.frame, looked.picture)
+    share = float(mask.mean()) if mask.size else 0.0
+    return Response(encoding.jpeg(encoding.marked(codes, mask)), mimetype="image/jpeg", headers={"X-Share": f"{share:.6f}"})

@@ -10,6 +10,7 @@ from umbrax.core.colour import LUMA_BT709, exact_codes, looking
 from umbrax.core.picture import Picture
 from umbrax.core.spans import is_nothing, usual_span
 
+MARK = (234, 111, 99)  # coral
 HATCH = (22, 34)  # the two greys of the hatching where a data pass holds no value
 Channel = Literal["colour", "red", "green", "blue", "alpha", "luma"]
 
@@ -61,6 +62,15 @@ def _ranged(values: NDArray[np.float32], span: tuple[float, float] | None) -> ND
         ys, xs = np.nonzero(holes)
         out[ys, xs] = np.where((xs + ys) // 4 % 2, HATCH[0], HATCH[1])[:, None]
     return np.ascontiguousarray(out)
+
+
+def marked(codes: NDArray[np.uint8], mask: NDArray[np.float32]) -> NDArray[np.uint8]:
+    """A picture darkened, with places marked in one colour and made large enough to be seen."""
+    wide = cv2.dilate(np.ascontiguousarray(mask), np.ones((5, 5), np.uint8))
+    height, width = min(codes.shape[0], wide.shape[0]), min(codes.shape[1], wide.shape[1])
+    out = (codes * 0.4).astype(np.uint8)
+    out[:height, :width][wide[:height, :width] > 0] = MARK
+    return out
 
 
 def jpeg(codes: NDArray[np.uint8], quality: int = 90) -> bytes:

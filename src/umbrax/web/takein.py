@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from umbrax.core.errors import UmbraxError
 from umbrax.core.reading import FrameInfo
-from umbrax.core.shot import PassSetting, read_data
+from umbrax.core.shot import PassSetting, Source, read_data
 from umbrax.core.starting import starting_build
 from umbrax.media.adjusting import adjusted_info
 from umbrax.media.finding import Found, find_here, find_in, folders_of
@@ -134,7 +134,7 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
         whole = one.whole
         assert whole is not None
         settings = {name: PassSetting(kind=known[name]) for name in whole.placed if name in known}
-        infos[key] = adjusted_info(whole.frame_info(), settings)
+        infos[key] = adjusted_info(whole.frame_info(), Source(path=str(one.path), passes=settings))
         sources[key] = {"path": path_from(folder, one.path)}
         if one.attached:
             sources[key]["attached"] = {name: {"path": path_from(folder, other.path)} for name, other in one.attached.items()}

@@ -4,5 +4,6 @@ from . import constant, depth, ids, light, mattes, sequence  # noqa: F401
 from .base import RULES, Examined, Finding, Raw, RawReader
 from .examine import Examination, examine, worst_first
 from .versions import compare
+from .where import SHOWN, where
 
-__all__ = ["RULES", "Examination", "Examined", "Finding", "Raw", "RawReader", "compare", "examine", "worst_first"]
+__all__ = ["RULES", "SHOWN", "Examination", "Examined", "Finding", "Raw", "RawReader", "compare", "examine", "where", "worst_first"]

@@ -3,9 +3,12 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from ..reading import PassInfo
+from .along_ray import along_ray
 from .base import RULES, Examined, Fault, Plane, Rule, percent, share
 
 NOTHING = 1e9  # depth from here on means that nothing is there
+CLIPPED = 0.02  # of the objects at exactly one end of the range
 JUMP = 0.25  # relative difference of two neighbours from which an edge lies between them
 
 
@@ -29,21 +32,46 @@ def _depth_meaning(frame: Examined) -> list[Fault]:
         if low >= 0 and high <= 1.0 + 1e-4:
             message = f"depth runs from {low:.3g} to {high:.3g}: it is normalised, not in scene units; give near and far, or render it again"
             faults.append(Fault(found.name, message, measure, "note", what="normalised"))
-        for value, end in ((low, "nearest"), (high, "farthest")):
-            clipped = share(values == value)
-            if clipped > 0.02:
-                message = f"{percent(clipped)} of the objects have exactly the {end} depth {value:g}: the pass is clipped"
-                faults.append(
-                    Fault(found.name, message, measure | {"share": round(clipped, 4), "end": end}, what=f"clipped {end}", weight=clipped)
-                )
+        for value in flat_ends(values):
+            clipped, end = share(values == value), "nearest" if value == low else "farthest"
+            message = f"{percent(clipped)} of the objects have exactly the {end} depth {value:g}: the pass is clipped"
+            faults.append(Fault(found.name, message, measure | {"share": round(clipped, 4), "end": end}, what=f"clipped {end}", weight=clipped))
         if _inverted(depth, there, alpha):
             message = "depth falls towards what is far: the pass is inverted (near is white)"
-            faults.append(Fault(found.name, message, measure, what="inverted"))
+            remedy = {"do": "set", "polarity": "shadow"} if low >= 0 and high <= 1.0 + 1e-4 else None
+            faults.append(Fault(found.name, message, measure, remedy=remedy, what="inverted"))
         smoothed = _smoothed(depth)
         if smoothed > 0.35:
             message = f"{percent(smoothed)} of the edges pass through depths between near and far: the pass was anti-aliased"
-            faults.append(Fault(found.name, message, {"share": round(smoothed, 3)}, what="smoothed", weight=smoothed))
+            faults.append(
+                Fault(found.name, message, {"share": round(smoothed, 3)}, remedy={"do": "set", "snap": True}, what="smoothed", weight=smoothed)
+            )
+        faults += _along_ray(frame, found, depth, inside)
     return faults
+
+
+def flat_ends(values: Plane) -> list[float]:
+    """The lowest and the highest depth where too many pixels have exactly it: what lies beyond was clipped."""
+    if not values.size or values.min() == values.max():
+        return []
+    return [end for end in (float(values.min()), float(values.max())) if share(values == end) > CLIPPED]
+
+
+def _along_ray(frame: Examined, found: PassInfo, depth: Plane, inside: NDArray[np.bool_]) -> list[Fault]:
+    positions = next((one for one in frame.of_kind("position") if one.window == found.window and len(one.channels) >= 3), None)
+    if positions is None:
+        return []
+    where = frame.whole(positions.name)[..., :3]
+    good = inside & np.isfinite(where).all(axis=2)
+    ys, xs = np.nonzero(good)
+    display = frame.info.display
+    places = np.column_stack([xs + found.window.x0 + 0.5 - display.width / 2, ys + found.window.y0 + 0.5 - display.height / 2])
+    told = along_ray(depth[good].astype(np.float64), where[good].astype(np.float64), places.astype(np.float64))
+    if told is None:
+        return []
+    message = "depth is the distance along each ray, not along the axis: what stands at the side seems farther away than it is"
+    measure = {"error_ray": round(told.error_ray, 6), "error_axis": round(told.error_axis, 6), "focal_px": round(told.focal_px, 2)}
+    return [Fault(found.name, message, measure, "note", {"do": "set", "ray_focal": round(told.focal_px, 2)}, what="ray")]
 
 
 def _inverted(depth: Plane, there: NDArray[np.bool_], alpha: Plane | None) -> bool:

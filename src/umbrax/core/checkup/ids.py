@@ -4,6 +4,7 @@ import re
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..reading import IdLayer
 from .base import RULES, Examined, Fault, Finding, Measures, Rule, percent, share
@@ -57,14 +58,19 @@ def _types(frame: Examined, layer: IdLayer) -> list[Fault]:
 
 def _strangers(frame: Examined, layer: IdLayer) -> list[Fault]:
     """IDs that no name has, many and each in few pixels, come from filtering; one with an area is an object without a name."""
+    number = len(strange_ids(frame, layer))
+    if number < 50:
+        return []
+    message = f"{number} IDs in single pixels that no name has: the layer was resized or filtered; render it unfiltered"
+    return [Fault(layer.name, message, {"strange": number}, "error", what="strange", weight=float(number))]
+
+
+def strange_ids(frame: Examined, layer: IdLayer) -> NDArray[np.uint32]:
+    """IDs in single pixels that no name of the manifest has."""
     assert layer.names is not None
     seen, counts = frame.seen(layer.name)
     strange = (seen != 0) & ~np.isin(seen, np.fromiter(layer.names.values(), np.uint32, len(layer.names)))
-    rare = strange & (counts < max(4, RARE * layer.window.area))
-    if np.count_nonzero(rare) < 50:
-        return []
-    message = f"{np.count_nonzero(rare)} IDs in single pixels that no name has: the layer was resized or filtered; render it unfiltered"
-    return [Fault(layer.name, message, {"strange": int(np.count_nonzero(rare))}, "error", what="strange", weight=float(np.count_nonzero(rare)))]
+    return seen[strange & (counts < max(4, RARE * layer.window.area))]
 
 
 def _unannounced(frame: Examined) -> list[Fault]:
@@ -77,8 +83,10 @@ def _unannounced(frame: Examined) -> list[Fault]:
     return [
         Fault(
             names[0],
-            f"{', '.join(names)} look like ranks of an ID layer, but the file's metadata does not name it; write the layer with its metadata",
+            f"{', '.join(names)} look like ranks of an ID layer, but the file's metadata does not name it; "
+            "read them as one, or write the layer with its metadata",
             {"ranks": 2 * len(names)},
+            remedy={"do": "set-source", "id_layers": [names[0][:-2]]},
             what="unannounced",
         )
         for names in layers.values()

@@ -1,10 +1,12 @@
 """Rules about light passes: their alpha, their sum, and pixels that cannot be light."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from ..colour import linear_from_srgb
 from ..mending import FIREFLY, fireflies, largest
@@ -55,14 +57,27 @@ def _sum(frame: Examined, lights: list[PassInfo], box: Window) -> Plane:
     return total
 
 
-def _sum_residue(frame: Examined) -> list[Fault]:
+@dataclass(frozen=True)
+class Residue:
+    """What the best way to add up the lights leaves of the beauty on `box`; `beyond` where that is more than rounding."""
+
+    lights: int
+    way: str
+    mean: float
+    residue: Plane
+    beyond: NDArray[np.bool_]
+    box: Window
+
+
+def sums_residue(frame: Examined) -> Residue | None:
+    """None where there is no beauty, or not enough lights of its kind."""
     beauty = frame.beauty
     lights = [one for one in frame.of_kind(*LIGHTS) if beauty is not None and one.window == beauty.window and one.view == beauty.view]
     if beauty is None or len(lights) < 2 or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights]):
-        return []
+        return None
     box = frame.box_of([beauty, *lights])
     if box.empty:
-        return []
+        return None
     wanted = np.nan_to_num(frame.colours(beauty, box), posinf=0, neginf=0)
     steps = 2 * HALF_STEP if frame.reader.types.get(beauty.name) == "half" else 1e-6
     allowed = (len(lights) + 1) * steps * largest(np.abs(wanted)) + 1e-4
@@ -73,23 +88,23 @@ def _sum_residue(frame: Examined) -> list[Fault]:
         if best is None or mean < best[0]:
             best = (mean, name, residue)
     assert best is not None
-    mean, name, residue = best
-    beyond = float(np.count_nonzero(largest(np.abs(residue)) > allowed)) / beauty.window.area
+    return Residue(len(lights), best[1], best[0], best[2], np.asarray(largest(np.abs(best[2])) > allowed), box)
+
+
+def _sum_residue(frame: Examined) -> list[Fault]:
+    found, beauty = sums_residue(frame), frame.beauty
+    if found is None or beauty is None:
+        return []
+    beyond = float(np.count_nonzero(found.beyond)) / beauty.window.area
     if beyond < 5e-4:
         return []
-    most = float(np.abs(residue).max())
-    explained = _explaining(frame, beauty, residue, box)
+    most = float(np.abs(found.residue).max())
+    explained = _explaining(frame, beauty, found.residue, found.box)
     because = f"; {explained!r} would explain it" if explained else ""
-    more = "more" if residue.sum() > 0 else "less"
-    return [
-        Fault(
-            beauty.name,
-            f"{name} of {len(lights)} light passes is not the beauty, which has {more} light on {percent(beyond)} of the frame{because}",
-            {"largest": round(most, 5), "mean": round(mean, 6), "share": round(beyond, 5), "way": name, "explained_by": explained},
-            remedy={"do": "rest-pass"},
-            weight=mean,
-        )
-    ]
+    more = "more" if found.residue.sum() > 0 else "less"
+    told = f"{found.way} of {found.lights} light passes is not the beauty, which has {more} light on {percent(beyond)} of the frame{because}"
+    numbers = {"largest": round(most, 5), "mean": round(found.mean, 6), "share": round(beyond, 5), "way": found.way}
+    return [Fault(beauty.name, told, numbers | {"explained_by": explained}, remedy={"do": "rest-pass"}, weight=found.mean)]
 
 
 def _explaining(frame: Examined, beauty: PassInfo, residue: Plane, box: Window) -> str | None:
@@ -149,9 +164,12 @@ RULES.register(Rule("bad-pixels", "Impossible pixels", _bad_pixels))
 def _baked_backdrop(frame: Examined) -> list[Fault]:
     if frame.beauty is None or frame.alpha is None or float(frame.alpha.min()) < 0.999:
         return []
+    layers = [layer for layer in frame.info.ids.values() if layer.window == frame.beauty.window]
+    by = min(layers, key=lambda layer: layer.kind != "object").name if layers else None
     empty = 0.0
-    for layer in frame.info.ids.values():
-        empty = max(empty, share(frame.ranks(layer.name)[1].sum(axis=0) < 0.5))
+    if by is not None:
+        ids, coverage = frame.ranks(by)
+        empty = share(np.where(ids != 0, coverage, 0).sum(axis=0) < 0.5)
     for depth in frame.of_kind("depth"):
         empty = max(empty, share(~(np.abs(frame.whole(depth.name)[..., 0]) < 1e9)))
     if empty < 0.02:
@@ -160,8 +178,10 @@ def _baked_backdrop(frame: Examined) -> list[Fault]:
         Fault(
             frame.beauty.name,
             f"alpha is 1 everywhere although {percent(empty)} of the frame holds no object: a backdrop is rendered in; "
-            "render without it, or cut the elements by their IDs",
+            + ("it can be taken out by what the IDs cover" if by else "render without it"),
             {"share": round(empty, 4)},
+            remedy={"do": "set-source", "backdrop": {"layer": by}} if by else None,
+            what="backdrop",
         )
     ]
 

@@ -141,7 +141,8 @@ def _offset(name: str, matte: Plane, light: Plane) -> list[Fault]:
     if np.hypot(x, y) < 0.35 or best < scores[REACH, REACH] + 0.004:
         return []
     message = f"the matte lies {x:+.2f} px across and {y:+.2f} px down of the beauty's edges"
-    return [Fault(name, message, {"x_px": round(x, 2), "y_px": round(y, 2)}, what="offset", weight=float(np.hypot(x, y)))]
+    remedy = {"do": "set", "shift": [round(-x, 2), round(-y, 2)]}
+    return [Fault(name, message, {"x_px": round(x, 2), "y_px": round(y, 2)}, remedy=remedy, what="offset", weight=float(np.hypot(x, y)))]
 
 
 def _peak(three: Plane) -> float:
@@ -157,7 +158,18 @@ def _judge_late(source: str, measures: Measures) -> list[Finding]:
         shift = _frames_off(name, measures)
         if shift:
             message = f"the matte fits the beauty {abs(shift)} {'frame' if abs(shift) == 1 else 'frames'} {'earlier' if shift < 0 else 'later'}"
-            findings.append(Finding("late-matte", source, name, tuple(sorted(measures)), "warning", message, {"frames": shift}))
+            findings.append(
+                Finding(
+                    "late-matte",
+                    source,
+                    name,
+                    tuple(sorted(measures)),
+                    "warning",
+                    message,
+                    {"frames": shift},
+                    {"do": "attached-offset", "offset": shift},
+                )
+            )
     return findings
 
 
