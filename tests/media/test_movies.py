@@ -8,6 +8,7 @@ import av
 import numpy as np
 import pytest
 
+from movies import COUNT, SIZE, picture, write_movie
 from umbrax.core.colour import linear_from_srgb
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
@@ -16,30 +17,6 @@ from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.movies import count_frames, decode_frame, inspect_movie, rate_of
 from umbrax.media.reader import MediaReader
-
-SIZE = (64, 48)
-COUNT = 20
-
-
-def picture(number: int, size: tuple[int, int] = SIZE) -> np.ndarray:
-    """Flat enough for any codec; a bar walks with the frame number."""
-    pixels = np.zeros((size[1], size[0], 3), np.uint8)
-    pixels[:] = (number * 10, 100, 250 - number * 8)
-    pixels[:, number * 2 : number * 2 + 8] = 230
-    return pixels
-
-
-def write_movie(path: Path, codec: str, layout: str, *, bits: int = 8, rate: Any = 24, size: tuple[int, int] = SIZE, **options: str) -> Path:
-    with av.open(str(path), "w") as container:
-        stream: Any = container.add_stream(codec, rate=rate)
-        stream.width, stream.height, stream.pix_fmt, stream.options = *size, layout, options
-        for number in range(COUNT):
-            pixels = picture(number, size)
-            frame = av.VideoFrame.from_ndarray(pixels.astype(np.uint16) * 257 if bits == 16 else pixels, "rgb48le" if bits == 16 else "rgb24")
-            container.mux(stream.encode(frame))
-        container.mux(stream.encode())
-    return path
-
 
 MOVIES = {
     "ffv1 of 8 bits": (".mkv", "ffv1", "bgr0", 8, 0),

@@ -1,6 +1,8 @@
 """Files that come in pieces: order, names, breaks."""
 
 import hashlib
+import os
+from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
@@ -60,3 +62,35 @@ def test_more_than_was_said_absurd_sizes_and_unknown_uploads_are_refused(tmp_pat
     for name in ("../x", "f" * 32):
         with pytest.raises(UmbraxError, match="no such upload"):
             uploads.find(name)
+
+
+def test_folders_of_a_drop_are_kept_below_the_batch_and_cannot_lead_elsewhere(tmp_path: Path) -> None:
+    uploads = Uploads(tmp_path)
+    for inside, kept in (("diffuse", "diffuse"), ("a/../../b", "a/folder/folder/b"), ("", ".")):
+        uploads.append(uploads.begin("x.exr", "drop", 1, inside).id, 0, [b"x"])
+        assert (tmp_path / "drop" / kept / "x.exr").is_file()
+
+
+def test_two_connections_never_write_one_upload_at_once(tmp_path: Path) -> None:
+    uploads, data = Uploads(tmp_path), b"0123456789"
+    made = uploads.begin("a.bin", "b", len(data))
+
+    def slow() -> Iterator[bytes]:
+        yield data[:4]
+        with pytest.raises(UmbraxError, match="written by another connection") as refused:
+            Uploads(tmp_path).append(made.id, 0, [data])
+        assert refused.value.status == 423
+        yield data[4:]
+
+    uploads.append(made.id, 0, slow())
+    assert (tmp_path / "b" / "a.bin").read_bytes() == data
+
+
+def test_uploads_that_nobody_went_on_with_give_their_room_back(tmp_path: Path) -> None:
+    uploads = Uploads(tmp_path)
+    old, new = uploads.begin("a", "b", 3), uploads.begin("c", "b", 3)
+    for path in (tmp_path / ".partial").glob(f"{old.id}.*"):
+        os.utime(path, (0, 0))
+    uploads.begin("d", "b", 3)
+    assert not list((tmp_path / ".partial").glob(f"{old.id}.*"))
+    assert uploads.find(new.id).offset == 0

@@ -8,7 +8,7 @@ import { DialogFrame } from "../controls/DialogFrame";
 import { DropPlace } from "../takein/DropPlace";
 import { FolderList, useFolder } from "../takein/FolderList";
 import { Sending } from "../takein/Sending";
-import { filesOf, type Uploading, upload } from "../takein/uploading";
+import { type Brought, bare, filesOf, type Uploading, upload } from "../takein/uploading";
 import { ProposalRow, type Wish } from "./ProposalRow";
 
 type Props = { source: string; onClose: () => void };
@@ -31,7 +31,7 @@ export function AttachDialog({ source, onClose }: Props) {
       report(error);
     }
   };
-  const bring = async (files: File[]) => {
+  const bring = async (files: Brought[]) => {
     if (!files.length) return;
     stopping.current = new AbortController();
     try {
@@ -82,7 +82,7 @@ export function AttachDialog({ source, onClose }: Props) {
               setWishes(null);
             }}
           />
-          <DropPlace over={over} text="Drop files here: any number of them." onFiles={bring} />
+          <DropPlace over={over} text="Drop files here: any number of them." onFiles={(files) => bring(bare(files))} />
         </nav>
         <div className="min-w-0 flex-1 overflow-y-auto p-4">
           {sending && <Sending state={sending} onStop={() => stopping.current.abort()} />}

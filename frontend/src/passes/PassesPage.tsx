@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { sourcesOf } from "../api/document";
 import { useShot } from "../bench/BenchPage";
 import { Header } from "../bench/Header";
@@ -28,12 +28,16 @@ export function PassesPage() {
   const [showing, setShowing] = useState<string | undefined>(undefined);
   const [picked, setPicked] = useState<PassEntry[]>([]);
   const [attaching, setAttaching] = useState<string | null>(null);
-  if (problem) return <p className="p-8 text-coral">{problem}</p>;
   const all = entriesOf(contents?.sources ?? [], shot ? documentOf(shot).format : { width: 0, height: 0 });
+  const open = looked && all.find(sameAs(looked));
+  const gone = looked !== null && contents !== undefined && !open;
+  useEffect(() => {
+    if (gone) setLooked(null);
+  }, [gone]);
+  if (problem) return <p className="p-8 text-coral">{problem}</p>;
   const groups = groupsOf(all, search);
   const shown = groups.flatMap((group) => group.passes);
   const chosen = all.filter((one) => picked.some(sameAs(one)));
-  const open = looked && all.find(sameAs(looked));
   return (
     <div className="flex h-full flex-col">
       <Header place="passes" />

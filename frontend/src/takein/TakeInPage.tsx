@@ -9,7 +9,7 @@ import { DropPlace } from "./DropPlace";
 import { FolderList, useFolder } from "./FolderList";
 import { FoundRow } from "./FoundRow";
 import { Sending } from "./Sending";
-import { filesOf, takeIn, type Uploading, upload } from "./uploading";
+import { type Brought, bare, filesOf, takeIn, type Uploading, upload } from "./uploading";
 
 const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 
@@ -53,11 +53,11 @@ export function TakeInPage() {
       setSending(null);
     }
   };
-  const bring = async (files: File[]) => {
+  const bring = async (files: Brought[]) => {
     if (!files.length) return;
     stopping.current = new AbortController();
-    const name = titled((files[0]?.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
-    setSending({ name: files[0]?.name ?? "", files: files.length, done: 0, sent: 0, total: 1 });
+    const name = titled((files[0]?.file.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
+    setSending({ name: files[0]?.file.name ?? "", files: files.length, done: 0, sent: 0, total: 1 });
     await finish(
       upload(files, setSending, stopping.current.signal).then((folder) =>
         takeIn(name, `${name} ${folder.slice(-8).replaceAll("-", ":")}`, [folder]),
@@ -96,7 +96,7 @@ export function TakeInPage() {
           <DropPlace
             over={over}
             text="Drop files or a folder anywhere here: they are brought in, put together and examined."
-            onFiles={bring}
+            onFiles={(files) => bring(bare(files))}
           />
         </nav>
         <main className="flex min-w-0 flex-1 flex-col" aria-label="Pictures">

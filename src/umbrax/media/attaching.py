@@ -6,7 +6,7 @@ import numpy as np
 
 from umbrax.core.picture import Window
 
-from .fastcopies import FastCopies
+from .fastcopies import FastCopies, planes_on
 from .finding import Found
 from .grouping import passes_by_name
 from .places import file_at
@@ -62,9 +62,8 @@ def _is_matte(one: Found, copies: FastCopies) -> bool:
     first = one.frames[0] if one.frames else 0
     info = copies.info(file_at(one.path, first), first)
     found = info.passes[0]
-    copy = copies.open(info)[found.name]
-    planes = copy.planes[: len(found.channels) - int(found.has_alpha)]
-    if copy.window.empty or not all(np.array_equal(plane, planes[0]) for plane in planes[1:]):
+    planes = planes_on(copies.open(info)[found.name], found.window)[: len(found.channels) - int(found.has_alpha)]
+    if not all(np.array_equal(plane, planes[0]) for plane in planes[1:]):
         return False
     values = planes[0].astype(np.float32) / np.float32(TOPS.get(planes.dtype, 1.0))
     ends = float(np.mean((np.abs(values) < NEAR_END) | (np.abs(values - 1) < NEAR_END)))

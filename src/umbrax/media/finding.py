@@ -15,6 +15,7 @@ from .movies import is_movie
 from .places import file_at, frames_at
 from .sequences import NUMBERED
 
+DEEPEST = 4  # folders in folders that are looked into
 PICTURES = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
 
 
@@ -74,8 +75,14 @@ def find_pictures(folder: Path, copies: FastCopies) -> list[Found]:
 
 def find_in(path: Path, copies: FastCopies) -> list[Found]:
     """The pictures of a folder, or of the folders in it where it has none itself; one file per pass put together."""
+    return put_together(_pictures_below(path, copies, DEEPEST))
+
+
+def _pictures_below(path: Path, copies: FastCopies, deep: int) -> list[Found]:
     found = find_pictures(path, copies)
-    return put_together(found or [one for folder in folders_of(path) for one in find_pictures(folder, copies)])
+    if found or deep == 0:
+        return found
+    return [one for folder in folders_of(path) for one in _pictures_below(folder, copies, deep - 1)]
 
 
 def find_here(path: Path, copies: FastCopies) -> list[Found]:

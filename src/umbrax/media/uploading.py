@@ -1,22 +1,28 @@
 """Files that come in pieces: kept apart until they are whole, then put under their name; a broken-off one goes on."""
 
+import contextlib
+import fcntl
 import json
 import os
 import re
+import time
 import uuid
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 from umbrax.core.errors import UmbraxError
 
 LARGEST = 64 << 30
 PARTIAL = ".partial"
+DEEPEST = 8  # folders in folders
+KEPT_SECONDS = 7 * 24 * 3600
 
 
 @dataclass(frozen=True)
 class Upload:
-    """`offset` is the size of what is on disk: nothing else says how far it is."""
+    """`folder` is the batch and the folders the file lay in; `offset` the size of what is on disk: nothing else says how far it is."""
 
     id: str
     folder: str
@@ -31,16 +37,25 @@ class Uploads:
     def __init__(self, folder: Path):
         self.folder = folder
 
-    def begin(self, name: str, batch: str, length: int) -> Upload:
-        """Make room for a file; its name loses every folder in front of it."""
+    def begin(self, name: str, batch: str, length: int, inside: str = "") -> Upload:
+        """Make room for a file of a batch, `inside` the folders it came in; its name loses every folder in front of it."""
         if not 0 < length <= LARGEST:
             raise UmbraxError("bad-size", f"cannot take {name!r} of {length} bytes; files of up to {LARGEST >> 30} GB can be brought in")
-        made = Upload(uuid.uuid4().hex, _plain(batch, "upload"), _plain(name, "file"), length, 0)
+        below = [_plain(part, "folder") for part in re.split(r"[/\\]", inside)[:DEEPEST] if part]
+        made = Upload(uuid.uuid4().hex, "/".join([_plain(batch, "upload"), *below]), _plain(name, "file"), length, 0)
         self._partial(made.id).parent.mkdir(parents=True, exist_ok=True)
+        self._forget_old()
         self._partial(made.id).touch()
         told = {"folder": made.folder, "name": made.name, "length": length}
         self._partial(made.id).with_suffix(".json").write_text(json.dumps(told))
         return made
+
+    def _forget_old(self) -> None:
+        """Uploads that nobody has gone on with for a week give their room back."""
+        for path in (self.folder / PARTIAL).iterdir():
+            with contextlib.suppress(OSError):
+                if path.stat().st_mtime < time.time() - KEPT_SECONDS:
+                    path.unlink()
 
     def find(self, upload: str) -> Upload:
         """How far an upload is."""
@@ -59,11 +74,12 @@ class Uploads:
         """Add bytes at the end; refused where the end is elsewhere. Whole, the file is renamed into its batch."""
         found = self.find(upload)
         if offset != found.offset:
-            error = UmbraxError("bad-offset", f"expected bytes from {found.offset}, got them from {offset}; ask how far it is and go on there")
-            error.status = 409
-            raise error
+            raise _elsewhere(found.offset, offset)
         path, left = self._partial(upload), found.length - offset
         with open(path, "ab") as file:
+            _lock(file, found.name)
+            if file.tell() != offset:
+                raise _elsewhere(file.tell(), offset)
             for piece in pieces:
                 if len(piece) > left:
                     raise UmbraxError("too-long", f"{found.name!r} is longer than it said; start it again")
@@ -84,6 +100,22 @@ class Uploads:
             error.status = 404
             raise error
         return self.folder / PARTIAL / f"{upload}.bin"
+
+
+def _lock(file: BinaryIO, name: str) -> None:
+    """One writer an upload: a connection that broke may still be writing when the next one comes."""
+    try:
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        error = UmbraxError("busy-upload", f"{name!r} is being written by another connection; try again in a moment")
+        error.status = 423
+        raise error from None
+
+
+def _elsewhere(wanted: int, offset: int) -> UmbraxError:
+    error = UmbraxError("bad-offset", f"expected bytes from {wanted}, got them from {offset}; ask how far it is and go on there")
+    error.status = 409
+    return error
 
 
 def _plain(name: str, otherwise: str) -> str:

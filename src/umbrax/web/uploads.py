@@ -43,9 +43,9 @@ def options() -> Response:
 
 @api.post("/uploads")
 def begin() -> Response:
-    """Begin an upload: `Upload-Length`, and in `Upload-Metadata` its `filename` and the `batch` it belongs to."""
+    """Begin an upload: `Upload-Length`, and in `Upload-Metadata` its `filename`, the `batch` it belongs to, the `folder` it lay in."""
     told = _metadata(request.headers.get("Upload-Metadata", ""))
-    made = _uploads().begin(told.get("filename", ""), told.get("batch", ""), _number("Upload-Length"))
+    made = _uploads().begin(told.get("filename", ""), told.get("batch", ""), _number("Upload-Length"), told.get("folder", ""))
     return _answer(201, Location=f"/api/uploads/{made.id}", Upload_Offset="0")
 
 
