@@ -5,14 +5,23 @@ import os
 import shutil
 import signal
 import time
+import tracemalloc
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import Any
 
 import numpy as np
+import OpenEXR
+import OpenImageIO as oiio
+import pytest
 from foreign import write
 
+from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
-from umbrax.media.fastcopies import FastCopies, planes_on
+from umbrax.media.decoding import decode
+from umbrax.media.fastcopies import FastCopies, content_of, planes_on
+from umbrax.media.files import FileInfo
 
 
 def file_with(tmp_path: Path, value: float, size: int = 64) -> Path:
@@ -50,9 +59,101 @@ def test_a_changed_file_gets_a_new_copy(tmp_path: Path) -> None:
     assert planes_on(copies.open(copies.info(path))["rgba"], Window(30, 10, 31, 11))[0, 0, 0] == 7
 
 
+def test_a_file_that_was_moved_touched_or_copied_is_not_decoded_again(tmp_path: Path) -> None:
+    path, copies = file_with(tmp_path, 1.0), FastCopies(tmp_path / "fast")
+    copies.open(copies.info(path))
+    os.utime(path, (1, 1))
+    (tmp_path / "other").mkdir()
+    for moving in (lambda: path, lambda: Path(shutil.copy(path, tmp_path / "copy.exr")), lambda: path.rename(tmp_path / "other" / "m.exr")):
+        other = moving()
+        assert planes_on(copies.open(copies.info(other))["rgba"], Window(30, 10, 31, 11))[0, 0, 0] == 1
+    assert copies.made == 1
+
+
+def test_a_file_that_changes_while_it_is_read_leaves_no_copy(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path, copies = file_with(tmp_path, 1.0), FastCopies(tmp_path / "fast")
+    other = file_with(tmp_path, 2.0).read_bytes()
+
+    def overwritten(info: FileInfo) -> Iterator[Any]:
+        yield from decode(info)
+        path.write_bytes(other)
+
+    monkeypatch.setattr("umbrax.media.fastcopies.decode", overwritten)
+    with pytest.raises(UmbraxError, match="changed while it was read"):
+        copies.open(copies.info(path))
+    monkeypatch.undo()
+    assert planes_on(copies.open(copies.info(path))["rgba"], Window(30, 10, 31, 11))[0, 0, 0] == 2
+
+
+KINDS: dict[str, dict[str, Any]] = {"scan lines": {}, "tiles": {"tile": 48}, "zip": {"compression": "zip"}, "zips": {"compression": "zips"}}
+
+
+@pytest.mark.parametrize("name", KINDS)
+def test_strips_give_what_the_whole_gives_bit_for_bit(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    random, size = np.random.default_rng(2), (300, 80)
+    planes = {c: random.normal(0, 3, size).astype(np.float32) for c in ("R", "G", "B", "id00.R", "id00.G")}
+    planes |= {"box.Y": np.zeros(size, np.float32), "flat.Y": np.full(size, 7, np.float32)}
+    planes["box.Y"][140:260, 20:31] = np.nan
+    path = tmp_path / "x.exr"
+    spec = oiio.ImageSpec(size[1], size[0], len(planes), "float")
+    spec.channelnames = tuple(planes)
+    spec.tile_width = spec.tile_height = KINDS[name].get("tile", 0)
+    spec.attribute("compression", KINDS[name].get("compression", "piz"))
+    out = oiio.ImageOutput.create(str(path))
+    assert out.open(str(path), spec)
+    assert out.write_image(np.stack(list(planes.values()), axis=2))
+    out.close()
+    whole = FastCopies(tmp_path / "whole")
+    given = whole.open(whole.info(path))
+    monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1000)
+    strips = FastCopies(tmp_path / "strips")
+    found = strips.open(strips.info(path))
+    assert list(found) == list(given)
+    for name, copy in given.items():
+        assert (found[name].window, found[name].fill, found[name].planes.dtype) == (copy.window, copy.fill, copy.planes.dtype)
+        assert np.array_equal(found[name].planes, copy.planes, equal_nan=True)
+    assert found["box"].window == Window(20, 140, 31, 260)
+
+
+def test_strips_keep_halves_floats_and_integers_apart(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    random, size = np.random.default_rng(4), (290, 33)
+    channels = {
+        "a.Y": random.normal(0, 3, size).astype(np.float16), "Z": random.normal(0, 3, size).astype(np.float32),
+        "index.Y": random.integers(0, 2**32, size, np.uint32), "m.R": random.random(size).astype(np.float16),
+    }  # fmt: skip
+    path = write(tmp_path / "x.exr", dict(channels))
+    monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1000)
+    copies = FastCopies(tmp_path / "fast")
+    found = copies.open(copies.info(path))
+    whole = Window(0, 0, size[1], size[0])
+    for channel, plane in channels.items():
+        read = planes_on(found[channel.partition(".")[0]], whole)[0]
+        assert read.dtype == plane.dtype
+        assert np.array_equal(read, plane)
+
+
+def test_strips_hold_little_memory_and_refuse_cut_off_files(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    size, count = (4000, 500), 10
+    plane = np.random.default_rng(1).random(size, np.float32)
+    path = write(tmp_path / "x.exr", {f"p{n}.Y": np.roll(plane, n) for n in range(count)}, {"compression": OpenEXR.NO_COMPRESSION})
+    monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1000)
+    copies = FastCopies(tmp_path / "fast")
+    info = copies.info(path)
+    tracemalloc.start()
+    copies.open(info)
+    most = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    strip = 128 * size[1] * count * 4
+    assert most < 4 * strip < info.decoded_bytes / 4
+    path.write_bytes(path.read_bytes()[: path.stat().st_size // 2])
+    with pytest.raises(UmbraxError, match=r"cannot read 'x.exr'"):
+        copies.open(copies.info(path))
+    assert len(list((tmp_path / "fast").iterdir())) == 2, "the copy of before and its note, and nothing half-written"
+
+
 def test_damaged_and_removed_copies_are_made_again(tmp_path: Path) -> None:
     path, copies = file_with(tmp_path, 1.0), FastCopies(tmp_path / "fast")
-    place = tmp_path / "fast" / copies.info(path).identity
+    place = tmp_path / "fast" / content_of(copies.info(path))
     copies.open(copies.info(path))
     for damage in (
         lambda: (place / "index.json").write_text("{"),

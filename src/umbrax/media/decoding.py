@@ -1,9 +1,10 @@
 """Decoding a whole file once into planes of their own type, whatever passes are wanted: EXR cannot be read by layers."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import OpenEXR
 from numpy.typing import NDArray
@@ -13,9 +14,11 @@ from umbrax.core.picture import Picture
 from .files import FileInfo, FilePass, bad_file, inspect, open_input
 from .movies import decode_frame
 
-PLANAR_BYTES = 1 << 30  # larger files are read in pieces
+WHOLE_BYTES = 384 << 20  # files that are larger once decoded are read in strips
+STRIP_ROWS = 128
+BLOCK_ROWS = {"dwab": 256}  # rows that a compression holds together, where these are more
 DTYPES: dict[str, Any] = {"half": np.float16, "float": np.float32, "uint": np.uint32, "u8": np.uint8, "u16": np.uint16}
-
+READ_AS = {"half": "half", "uint": "uint", "u8": "uint8", "u16": "uint16"}
 
 Decoded = Iterator[tuple[FilePass, list[NDArray[Any]]]]
 
@@ -25,7 +28,7 @@ def decode(info: FileInfo) -> Decoded:
     if info.format == "movie":
         yield info.passes[0], decode_frame(info)
         return
-    planar = _planar(info) if info.format == "openexr" and info.decoded_bytes <= PLANAR_BYTES else None
+    planar = _planar(info) if info.format == "openexr" else None
     if planar is not None:
         yield from planar
         return
@@ -35,6 +38,37 @@ def decode(info: FileInfo) -> Decoded:
         for part in sorted({p.part for p in info.passes}):
             passes = [p for p in info.passes if p.part == part]
             yield from _part(source, path, part, passes)
+    finally:
+        source.close()
+
+
+def comes_in_strips(info: FileInfo) -> bool:
+    """Whether a file is too large to be held whole."""
+    return info.format != "movie" and info.decoded_bytes > WHOLE_BYTES
+
+
+def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[Any]]]]:
+    """Each strip of each pass: the pass, the strip's first row from the top of the pass, and its planes; from top to bottom."""
+    path = Path(info.path)
+    source = open_input(path)
+    try:
+        for part in sorted({p.part for p in info.passes}):
+            passes = [p for p in info.passes if p.part == part]
+            source.seek_subimage(part, 0)
+            spec = source.spec()
+            rows = max(STRIP_ROWS, BLOCK_ROWS.get(info.compression, 0))
+            if spec.tile_width:
+                rows = -(-rows // spec.tile_height) * spec.tile_height
+            for row in range(0, spec.height, rows):
+                ends = (spec.y + row, spec.y + min(spec.height, row + rows))
+
+                def read(kind: str, first: int, last: int, ends: tuple[int, int] = ends, spec: Any = spec, part: int = part) -> Any:
+                    if spec.tile_width:
+                        return source.read_tiles(part, 0, spec.x, spec.x + spec.width, *ends, spec.z, spec.z + 1, first, last, kind)
+                    return source.read_scanlines(part, 0, *ends, spec.z, first, last, kind)
+
+                for found, planes in _planes(source, path, passes, read):
+                    yield found, row, planes
     finally:
         source.close()
 
@@ -88,18 +122,37 @@ def read_picture(path: Path) -> Picture:
 
 
 def _part(source: Any, path: Path, part: int, passes: list[FilePass]) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
-    kinds = {kind for p in passes for kind in p.types}
-    wholes = kinds & {"uint", "u8", "u16"}
-    floats = _read(source, path, part, "float", 0, _channels(source, part)) if kinds - wholes else None
-    # integer channels asked for as floats come back normalised, so they are read as what they are
-    integers = {kind: _integers(source, path, part, kind, passes) for kind in wholes}
+    def read(kind: str, first: int, last: int) -> Any:
+        return source.read_image(part, 0, first, last, kind)
+
+    yield from _planes(source, path, passes, read)
+
+
+Read = Callable[[str, int, int], Any]
+
+
+def _planes(source: Any, path: Path, passes: list[FilePass], read: Read) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
+    """Planes of passes of one part, by a function that reads a range of channels as one type.
+
+    Channels of each type are read as what they are: integers asked for as floats come back normalised, halves would take
+    twice the memory.
+    """
+    blocks: dict[str, dict[int, NDArray[Any]]] = {}
+    for kind in dict.fromkeys(kind for found in passes for kind in found.types):
+        indices = [i for p in passes for i, t in zip(p.indices, p.types, strict=True) if t == kind]
+        first, last = min(indices), max(indices) + 1
+        blocks[kind] = _split(_checked(source, path, read(READ_AS.get(kind, "float"), first, last)), first)
     for found in passes:
-        planes = []
-        for index, kind in zip(found.indices, found.types, strict=True):
-            block, first = integers.get(kind, (floats, 0))
-            assert block is not None
-            planes.append(np.ascontiguousarray(block[:, :, index - first]).astype(DTYPES.get(kind, np.float32), copy=False))
-        yield found, planes
+        yield found, [blocks[kind][index] for index, kind in zip(found.indices, found.types, strict=True)]
+
+
+def _split(block: NDArray[Any], first: int) -> dict[int, NDArray[Any]]:
+    """Each channel of `[h, w, c]` by itself, under its number."""
+    if block.shape[2] == 1:
+        return {first: np.ascontiguousarray(block[:, :, 0])}
+    like: Any = {2: np.uint16, 4: np.int32}.get(block.dtype.itemsize, np.uint8)
+    planes = cv2.split(np.ascontiguousarray(block).view(like))
+    return {first + number: np.asarray(plane).view(block.dtype) for number, plane in enumerate(planes)}
 
 
 def _channels(source: Any, part: int) -> int:
@@ -107,15 +160,7 @@ def _channels(source: Any, part: int) -> int:
     return int(source.spec().nchannels)
 
 
-def _integers(source: Any, path: Path, part: int, kind: str, passes: list[FilePass]) -> tuple[NDArray[Any], int]:
-    indices = [i for p in passes for i, t in zip(p.indices, p.types, strict=True) if t == kind]
-    first = min(indices)
-    wanted = {"uint": "uint", "u8": "uint8", "u16": "uint16"}[kind]
-    return _read(source, path, part, wanted, first, max(indices) + 1), first
-
-
-def _read(source: Any, path: Path, part: int, kind: str, first: int, last: int) -> NDArray[Any]:
-    pixels = source.read_image(part, 0, first, last, kind)
+def _checked(source: Any, path: Path, pixels: Any) -> NDArray[Any]:
     problem = source.geterror()
     if pixels is None or problem:
         raise bad_file(path, problem or "its pixels are damaged or cut off")

@@ -1,10 +1,12 @@
 """Fast copies: each pass of a frame kept beside the file in its own type, memory-mapped, so a second look costs no decoding.
 
-A copy is a folder named by the file's identity, holding one `.npy` of planes a pass, cut to where the pass differs from
-its corner value. It is written under another name and renamed when complete: killed at any moment, it is there whole
-or not at all. The folder may be emptied at any time.
+A copy is a folder named by the file's content, holding one `.npy` of planes a pass, cut to where the pass differs from its
+corner value; a note by the file's path, size and time says which content that was, so a file that was moved or copied
+needs no decoding. A copy is written under another name and renamed when complete: killed at any moment, it is there
+whole or not at all. The folder may be emptied at any time.
 """
 
+import hashlib
 import json
 import os
 import shutil
@@ -18,14 +20,15 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.kernels.boxes import differing_box
 from umbrax.core.picture import Window
 
-from .decoding import decode
-from .files import FileInfo, inspect
+from .copyfiles import StripWriter, bits_of, write_whole
+from .decoding import comes_in_strips, decode, decode_strips
+from .files import FileInfo, bad_file, inspect, is_unchanged
 from .movies import inspect_movie, is_movie
 
-FORMAT = 1
+FORMAT = 2
+NOTES = ".notes"  # which content a file had, by its identity
 OPEN_COPIES = 96
 
 
@@ -40,7 +43,7 @@ class PassCopy:
     @property
     def outside(self) -> NDArray[np.float32]:
         """The values of `fill`, which are bit patterns, as floats."""
-        values = np.array(self.fill, np.uint32).astype(_bits(self.planes).dtype).view(self.planes.dtype)
+        values = np.array(self.fill, np.uint32).astype(bits_of(self.planes).dtype).view(self.planes.dtype)
         return values.astype(np.float32)
 
 
@@ -76,7 +79,21 @@ class FastCopies:
         return found
 
     def has(self, info: FileInfo) -> bool:
-        return (self.folder / info.identity / "index.json").is_file()
+        content = self._noted(info.identity)
+        return content is not None and (self.folder / content / "index.json").is_file()
+
+    def _noted(self, identity: str) -> str | None:
+        try:
+            return (self.folder / NOTES / identity).read_text()
+        except OSError:
+            return None
+
+    def _note(self, identity: str, content: str) -> None:
+        notes = self.folder / NOTES
+        notes.mkdir(parents=True, exist_ok=True)
+        temporary = notes / f".{uuid.uuid4().hex}"
+        temporary.write_text(content)
+        os.replace(temporary, notes / identity)
 
     def open(self, info: FileInfo) -> dict[str, PassCopy]:
         """The copies of all passes of a file, made now if they are not there yet."""
@@ -86,10 +103,10 @@ class FastCopies:
                 return self._open[info.identity]
             making = self._making.setdefault(info.identity, threading.Lock())
         with making:
-            copies = self._load(info.identity)
+            copies = self._load(self._noted(info.identity))
             if copies is None:
                 self._make(info)
-                copies = self._load(info.identity)
+                copies = self._load(self._noted(info.identity))
             if copies is None:  # evicted at once: the limit is smaller than one frame
                 raise OSError(f"cannot keep fast copies in {self.folder}")
         with self._lock:
@@ -99,8 +116,10 @@ class FastCopies:
                 self._open.popitem(last=False)
         return copies
 
-    def _load(self, identity: str) -> dict[str, PassCopy] | None:
-        place = self.folder / identity
+    def _load(self, content: str | None) -> dict[str, PassCopy] | None:
+        if content is None:
+            return None
+        place = self.folder / content
         try:
             index = json.loads((place / "index.json").read_text())
             if index["format"] != FORMAT:
@@ -117,19 +136,27 @@ class FastCopies:
             return None
 
     def _make(self, info: FileInfo) -> None:
+        content = content_of(info)
+        if self._load(content) is not None:
+            self._note(info.identity, content)
+            return
         self.folder.mkdir(parents=True, exist_ok=True)
-        temporary = self.folder / f".{info.identity}.{uuid.uuid4().hex}"
+        temporary = self.folder / f".{content}.{uuid.uuid4().hex}"
         temporary.mkdir()
         try:
-            entries = []
-            for number, (found, planes) in enumerate(decode(info)):
-                entries.append(_write_pass(temporary / f"{number}.npy", found.name, found.window, planes))
+            if comes_in_strips(info):
+                entries = _by_strips(temporary, info)
+            else:
+                entries = [write_whole(temporary / f"{n}.npy", found, planes) for n, (found, planes) in enumerate(decode(info))]
             (temporary / "index.json").write_text(json.dumps({"format": FORMAT, "file": info.path, "passes": entries}))
-            self._publish(temporary, self.folder / info.identity)
+            if not is_unchanged(info):
+                raise bad_file(Path(info.path), "it was changed while it was read; try again")
+            self._publish(temporary, self.folder / content)
+            self._note(info.identity, content)
             self.made += 1
         finally:
             shutil.rmtree(temporary, ignore_errors=True)
-        self._evict(info.identity)
+        self._evict(content)
 
     def _publish(self, temporary: Path, final: Path) -> None:
         try:
@@ -145,6 +172,8 @@ class FastCopies:
         with self._lock:
             copies = []
             for place in self.folder.iterdir():
+                if place.name == NOTES:
+                    continue
                 try:
                     used = place.stat().st_mtime
                     if place.name.startswith("."):
@@ -159,35 +188,32 @@ class FastCopies:
                 if total <= self.limit:
                     break
                 if place.name != newest:
-                    self._open.pop(place.name, None)
+                    self._open.clear()
                     shutil.rmtree(place, ignore_errors=True)
                     total -= size
 
 
-def _bits(planes: NDArray[Any]) -> NDArray[Any]:
-    kinds: dict[int, Any] = {1: np.uint8, 2: np.uint16, 4: np.uint32}
-    return planes.view(kinds[planes.dtype.itemsize])
+def content_of(info: FileInfo) -> str:
+    """A name for what a file holds and how its passes are put together; a frame of a movie goes by the movie's identity."""
+    if info.format == "movie":
+        return info.identity
+    digest = hashlib.blake2b(digest_size=16)
+    with open(info.path, "rb") as file:
+        while block := file.read(1 << 20):
+            digest.update(block)
+    return digest.hexdigest() + info.identity[32:]
 
 
-def _write_pass(path: Path, name: str, window: Window, planes: list[NDArray[Any]]) -> dict[str, Any]:
-    """Write planes cut to the box where any channel differs, bit for bit, from its first pixel."""
-    widest = max((p.dtype for p in planes), key=lambda d: (d.itemsize, d.kind == "f"))
-    same = [p if p.dtype == widest else p.astype(widest) for p in planes]
-    fills = [_bits(p)[0, 0] for p in same]
-    box = Window(0, 0, 0, 0)
-    for plane, value in zip(same, fills, strict=True):
-        box = box.union(Window(*differing_box(_bits(plane), value)))
-    shape = (len(same), box.height, box.width)
-    if not box.empty:
-        out = np.lib.format.open_memmap(path, mode="w+", dtype=widest, shape=shape)
-        for place, plane in zip(out, same, strict=True):
-            place[:] = plane[box.y0 : box.y1, box.x0 : box.x1]
-        out.flush()
-    at = Window(box.x0 + window.x0, box.y0 + window.y0, box.x1 + window.x0, box.y1 + window.y0)
-    return {
-        "name": name, "window": [at.x0, at.y0, at.x1, at.y1], "area": box.area, "shape": shape, "dtype": widest.str,
-        "fill": [int(v) for v in fills],
-    }  # fmt: skip
+def _by_strips(folder: Path, info: FileInfo) -> list[dict[str, Any]]:
+    writers = [StripWriter(folder / f"{number}.npy", found) for number, found in enumerate(info.passes)]
+    by_name = {writer.found.name: writer for writer in writers}
+    try:
+        for found, row, planes in decode_strips(info):
+            by_name[found.name].add(row, planes)
+        return [writer.finish() for writer in writers]
+    finally:
+        for writer in writers:
+            writer.close()
 
 
 def planes_on(copy: PassCopy, window: Window) -> NDArray[Any]:
@@ -197,7 +223,7 @@ def planes_on(copy: PassCopy, window: Window) -> NDArray[Any]:
         return copy.planes[:, y : y + window.height, x : x + window.width]
     dtype = copy.planes.dtype
     out = np.empty((copy.planes.shape[0], window.height, window.width), dtype)
-    bits = _bits(out)
+    bits = bits_of(out)
     for channel, value in enumerate(copy.fill):
         bits[channel] = value
     part = copy.window.intersect(window)

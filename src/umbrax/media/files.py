@@ -103,6 +103,14 @@ def identity_of(path: Path) -> str:
     return hashlib.sha256(f"{path.resolve()}\0{stat.st_size}\0{stat.st_mtime_ns}".encode()).hexdigest()[:32]
 
 
+def is_unchanged(info: FileInfo) -> bool:
+    """Whether the file is still the one that was looked into."""
+    try:
+        return info.identity.startswith(identity_of(Path(info.path)))
+    except OSError:
+        return False
+
+
 def bad_file(path: Path, why: str) -> UmbraxError:
     reason = " ".join(why.replace(str(path), path.name).split()) or "not a picture file"
     return UmbraxError(
