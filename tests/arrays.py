@@ -54,6 +54,9 @@ class ArrayReader:
         self.read.append((source, name))
         return self.sources[source].passes[name][1][window.y0 : window.y1, window.x0 : window.x1].copy()
 
+    def keeps(self, source: str, frame: int, name: str, n: int) -> bool:
+        return False
+
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[np.ndarray, np.ndarray]:
         self.read.append((source, layer))
         ids, coverage, _ = self.sources[source].ids[layer]

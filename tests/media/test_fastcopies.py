@@ -18,10 +18,14 @@ import pytest
 from foreign import write
 
 from umbrax.core.errors import UmbraxError
+from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.picture import Window
+from umbrax.core.shot import Source, read_data
 from umbrax.media.decoding import decode
 from umbrax.media.fastcopies import FastCopies, content_of, planes_on
 from umbrax.media.files import FileInfo
+from umbrax.media.reader import MediaReader
+from umbrax.render.engine import Engine, Want
 
 
 def file_with(tmp_path: Path, value: float, size: int = 64) -> Path:
@@ -202,3 +206,55 @@ def test_killed_at_any_moment_no_wrong_pixel_is_ever_served(tmp_path: Path) -> N
         planes = planes_on(copies.open(copies.info(Path(path)))["rgba"], Window(0, 0, 256, 256))[1]
         assert planes[15, 40] == value
         assert planes.sum() == value * 200
+
+
+def large(tmp_path: Path, **channels: np.ndarray) -> MediaReader:
+    write(tmp_path / "x.exr", channels)
+    return MediaReader({"s": Source(path="x.exr")}, [tmp_path], FastCopies(tmp_path / "fast"))
+
+
+def test_light_of_large_frames_is_kept_reduced_and_the_same_bit_for_bit(tmp_path: Path) -> None:
+    random, size = np.random.default_rng(6), (1000, 1200)
+    channels = {c: random.gamma(0.5, 1, size).astype(np.float16) for c in "RGBA"} | {"Z": random.gamma(2, 1, size).astype(np.float32)}
+    reader = large(tmp_path, **channels)
+    whole = Window(0, 0, 1200, 1000)
+    assert not reader.keeps("s", 1, "Z", 2), "depth is never averaged"
+    for n in (2, 4, 8):
+        assert reader.keeps("s", 1, "rgba", n)
+        wanted = reduce_area(reader.pixels("s", 1, "rgba", whole), n)
+        for _ in range(2):
+            assert np.array_equal(reader.reduced("s", 1, "rgba", n, whole.scaled(n)), wanted)
+        assert np.array_equal(reader.reduced("s", 1, "rgba", n, Window(10, 20, 70, 55)), wanted[20:55, 10:70])
+    again = MediaReader(reader.sources, reader.roots, FastCopies(tmp_path / "fast"))
+    assert np.array_equal(again.reduced("s", 1, "rgba", 8, whole.scaled(8)), wanted)
+    assert again.copies.made == 0
+    assert not reader.keeps("s", 1, "rgba", 16), "whole blocks only"
+
+
+def test_a_picture_at_a_scale_is_the_same_with_and_without_kept_sizes(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    random = np.random.default_rng(7)
+    reader = large(tmp_path, **{c: random.gamma(0.5, 1, (1000, 1200)).astype(np.float16) for c in "RGBA"})
+    shot = read_data({
+        "umbrax": 1, "name": "x", "format": {"width": 1200, "height": 1000, "first": 1, "last": 1},
+        "sources": {"s": {"path": "x.exr"}}, "build": [{"id": "a", "picture": {"kind": "pass", "source": "s", "pass": "rgba"}}],
+    })  # fmt: skip
+    pictures = []
+    for keeps in (True, False):
+        engine = Engine(reader.copies)
+        monkeypatch.setattr("umbrax.media.reader.REDUCED_FROM", 1000 if keeps else 1 << 40)
+        pictures.append(engine.make(shot, [tmp_path], 1, Want(), scale=4).picture.pixels)
+    assert np.array_equal(*pictures)
+
+
+def test_kept_sizes_count_towards_the_limit(tmp_path: Path) -> None:
+    random = np.random.default_rng(8)
+    for number in range(3):
+        write(tmp_path / f"{number}.exr", {c: random.random((1000, 1200)).astype(np.float16) for c in "RGB"})
+    copies = FastCopies(tmp_path / "fast", limit_bytes=20_000_000)
+    for number in range(3):
+        reader = MediaReader({"s": Source(path=f"{number}.exr")}, [tmp_path], copies)
+        reader.reduced("s", 1, "rgba", 2, Window(0, 0, 600, 500))
+        time.sleep(0.02)
+    used = sum(f.stat().st_size for f in (tmp_path / "fast").rglob("*.npy"))
+    assert used <= 20_000_000
+    assert copies.has(copies.info(tmp_path / "2.exr"))

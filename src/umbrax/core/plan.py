@@ -7,14 +7,13 @@ join. Spread light travels beside the card as planes without alpha and is added 
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 
 from .errors import UmbraxError, Where
 from .joins import JOINS, join
 from .kernels import blank, joining, ready
-from .kernels.resample import reduce_area, reduce_nearest
 from .mattes import MATTES, Refine
 from .mattes.combined import CombinedMatte, as_set
 from .mattes.ids import IdMatte, ids_of_names, shares
@@ -23,7 +22,8 @@ from .parameters import MatteRef
 from .picture import Picture, Window
 from .pictures import PICTURES
 from .pictures.base import as_rgba
-from .reading import PICTURE_KINDS, FrameInfo, PassReader
+from .read_steps import Way, read_step, reduced_step
+from .reading import FrameInfo, PassReader
 from .shot import Card, Shot
 from .steps import Step, content_key, pointwise
 from .timing import at_frame
@@ -346,32 +346,10 @@ class ShotPlanner:
 
     def read(self, source: str, wanted: str, scale: int) -> Step:
         info = self.source(source)
-        found = info.find(wanted)
-        reader, frame = self.reader, self.frame
+        return read_step(self.reader, info, source, info.find(wanted), self.frame, scale, self.where)
 
-        def run(window: Window, _: tuple[Picture, ...]) -> Picture:
-            return Picture(reader.pixels(source, frame, found.name, window), window)
-
-        full = Step(
-            content_key("read 1", [info.identity, found.name], ()), "read", found.window, len(found.channels), (),
-            lambda _: (), run, "extend" if found.window.contains(info.display) else "empty",
-            replace(self.where, file=info.file or None),
-        )  # fmt: skip
-        return self.reduced(full, scale, "area" if found.kind in PICTURE_KINDS else "nearest")
-
-    def reduced(self, step: Step, n: int, how: Literal["area", "nearest", "shares"]) -> Step:
-        if n == 1:
-            return step
-        ways: dict[str, Any] = {"area": reduce_area, "nearest": reduce_nearest, "shares": _reduce_shares}
-        reduce = ways[how]
-
-        def run(window: Window, given: tuple[Picture, ...]) -> Picture:
-            return Picture(reduce(given[0].crop(window.magnified(n)).pixels, n), window, step.edge)
-
-        return Step(
-            content_key(f"reduce 1 {how}", n, (step,)), "reduce", step.domain.scaled(n), step.channels, (step,),
-            lambda window: (window.magnified(n),), run, step.edge, step.where,
-        )  # fmt: skip
+    def reduced(self, step: Step, n: int, how: Way) -> Step:
+        return reduced_step(step, n, how)
 
     @contextmanager
     def _at(self, **place: Any) -> Iterator[None]:
@@ -403,15 +381,6 @@ def _with_lights(pixels: Any, lights: tuple[Picture, ...], amounts: tuple[float,
         joining.add_light(ready(pixels), ready(light.pixels), np.float32(amount), out)
         pixels = out
     return pixels
-
-
-def _reduce_shares(planes: Any, n: int) -> Any:
-    """Coverage and sum by area; the share by area of what is covered, so a reduced rim keeps its full share."""
-    weighted = np.concatenate([planes, planes[..., 1:2] * planes[..., 2:3]], axis=2)
-    small = reduce_area(weighted, n)
-    total = small[..., 2]
-    share = np.where(total > 1e-6, small[..., 3] / np.maximum(total, 1e-6), small[..., 1])
-    return np.stack([small[..., 0], np.clip(share, 0, 1), total], axis=2).astype(np.float32, copy=False)
 
 
 __all__ = ["NOTHING", "Made", "ShotPlanner"]

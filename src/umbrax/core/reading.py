@@ -88,6 +88,14 @@ class PassReader(Protocol):
         """`float32[h, w, c]` of a pass on a full-size window inside its own: scene-linear and associated if it is light."""
         ...
 
+    def keeps(self, source: str, frame: int, name: str, n: int) -> bool:
+        """Whether the reader keeps a light pass reduced to 1/n as well, so that the core need not reduce it."""
+        ...
+
+    def reduced(self, source: str, frame: int, name: str, n: int, window: Window) -> NDArray[np.float32]:
+        """A pass that is kept reduced, on a window at scale 1/n: bit for bit the mean of each n x n block of its pixels."""
+        ...
+
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         """IDs `uint32[rank, h, w]` and coverages `float32[rank, h, w]` on a full-size window."""
         ...

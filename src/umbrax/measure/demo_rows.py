@@ -7,15 +7,18 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+import OpenEXR
 import OpenImageIO as oiio
 
 from umbrax.core.edits import SetValue, apply
 from umbrax.core.picture import Window
-from umbrax.core.shot import read_text
+from umbrax.core.shot import Source, read_text
 from umbrax.core.touch import touch
 from umbrax.media.examining import check_up, sequence_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.files import inspect
+from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine, Want
 from umbrax.standin.demo import write_demo
 from umbrax.standin.shots import WIDTH
@@ -47,6 +50,36 @@ def _fast_copies() -> tuple[Work, Work]:
         return pixels
 
     return (lambda: reader.pixels("station", 1001, "diffuse", whole)), decode
+
+
+SCRUBBED = 48
+
+
+def _scrub() -> tuple[Work, Work]:
+    """Four channels of every frame of a sequence, each frame another picture; 640x360, as many channels as the demo has."""
+    folder = Path(tempfile.mkdtemp(dir=_place()))
+    with OpenEXR.File(str(_place() / STATION), separate_channels=True) as file:
+        header = {name: value for name, value in file.header().items() if name not in ("channels", "dataWindow", "displayWindow")}
+        planes = {name: channel.pixels[::2, ::2] for name, channel in file.channels().items()}
+    for number in range(SCRUBBED):
+        moved = {name: np.ascontiguousarray(np.roll(plane, 5 * number, axis=1)) for name, plane in planes.items()}
+        with OpenEXR.File(dict(header), moved) as file:
+            file.write(str(folder / f"x.{number:04d}.exr"))
+    reader = MediaReader({"x": Source(path="x.{frame:04d}.exr")}, [folder], FastCopies(folder / "fast"))
+    whole = Window(0, 0, WIDTH // 2, 360)
+    found = inspect(folder / "x.0000.exr").find("diffuse")
+
+    def scrub() -> object:
+        return [reader.pixels("x", number, "diffuse", whole) for number in range(SCRUBBED)]
+
+    def decode() -> object:
+        for number in range(SCRUBBED):
+            source: Any = oiio.ImageInput.open(str(folder / f"x.{number:04d}.exr"))
+            source.read_image(0, 0, min(found.indices), max(found.indices) + 1, "float")
+            source.close()
+        return None
+
+    return scrub, decode
 
 
 def _front_card() -> tuple[Work, Work]:
@@ -112,6 +145,7 @@ DEMO_ROWS = (
     ("making the fast copies of a frame", "OpenImageIO decoding it once", 1.5, _making_copies),
     ("check-up of one frame", "OpenImageIO decoding it once", 1, _checkup),
     ("four channels of one layer, second look", "OpenImageIO decoding them", 50, _fast_copies, True),
+    ("scrubbing 48 frames of four channels", "OpenImageIO decoding them", 50, _scrub, True),
     ("preview after a front-card change, 640x360", "the whole shot uncached", 0.1, _front_card),
     ("touch: what is under the cursor", "5 ms", 1, _touch),
 )

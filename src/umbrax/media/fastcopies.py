@@ -6,6 +6,7 @@ needs no decoding. A copy is written under another name and renamed when complet
 whole or not at all. The folder may be emptied at any time.
 """
 
+import contextlib
 import hashlib
 import json
 import os
@@ -13,6 +14,7 @@ import shutil
 import threading
 import uuid
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -34,11 +36,15 @@ OPEN_COPIES = 96
 
 @dataclass(frozen=True)
 class PassCopy:
-    """Planes `[channel, h, w]` on the part of the pass that holds anything, and each channel's value outside it."""
+    """Planes `[channel, h, w]` on the part of the pass that holds anything, and each channel's value outside it.
+
+    `place` is the file the planes are in, without its ending.
+    """
 
     planes: NDArray[Any]
     window: Window
     fill: tuple[Any, ...]
+    place: Path
 
     @property
     def outside(self) -> NDArray[np.float32]:
@@ -54,6 +60,7 @@ class FastCopies:
         self.folder = folder
         self.limit = limit_bytes
         self.made = 0
+        self._written = 0
         self._lock = threading.Lock()
         self._making: dict[str, threading.Lock] = {}
         self._open: OrderedDict[str, dict[str, PassCopy]] = OrderedDict()
@@ -116,6 +123,24 @@ class FastCopies:
                 self._open.popitem(last=False)
         return copies
 
+    def reduced(self, copy: PassCopy, n: int, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
+        """A light pass at 1/n as `float32[h, w, c]`, made when it is asked for the first time and kept beside the copy."""
+        path = copy.place.with_name(f"{copy.place.name}.{n}.npy")
+        with contextlib.suppress(OSError, ValueError):
+            kept: NDArray[np.float32] = np.load(path, mmap_mode="c")
+            return kept
+        pixels = make()
+        # the copy may have been removed meanwhile: then there is no place to keep it
+        with contextlib.suppress(OSError):
+            temporary = path.with_name(f".{uuid.uuid4().hex}.npy")
+            np.save(temporary, pixels)
+            os.replace(temporary, path)
+            self._written += pixels.nbytes
+            if self._written > self.limit // 20:
+                self._written = 0
+                self._evict(copy.place.parent.name)
+        return pixels
+
     def _load(self, content: str | None) -> dict[str, PassCopy] | None:
         if content is None:
             return None
@@ -129,7 +154,7 @@ class FastCopies:
                 # copy-on-write keeps the file untouched and gives kernels the one array kind they are compiled for
                 planes = np.load(place / f"{number}.npy", mmap_mode="c") if entry["area"] else np.zeros(entry["shape"], entry["dtype"])
                 fill = np.array(entry["fill"], np.uint32).view(np.uint32)
-                copies[entry["name"]] = PassCopy(planes, Window(*entry["window"]), tuple(int(v) for v in fill))
+                copies[entry["name"]] = PassCopy(planes, Window(*entry["window"]), tuple(int(v) for v in fill), place / str(number))
             os.utime(place)
             return copies
         except (OSError, ValueError, KeyError):

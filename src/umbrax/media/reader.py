@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 
 from umbrax.core.colour import linear_from_srgb
 from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
 from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer
-from umbrax.core.shot import Source
+from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on
@@ -22,6 +23,7 @@ from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
 
+REDUCED_FROM = 1_000_000  # pixels of a pass: smaller ones are reduced as fast as they are read
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 
 
@@ -102,6 +104,23 @@ class MediaReader:
             cover = covered(*self.ranks(source, frame, wanted.backdrop.layer, wide))
             out = bared(out, found.has_alpha, kind == "beauty", cover, behind)
         return out if wide == window else np.ascontiguousarray(Picture(out, wide).crop(window).pixels)
+
+    def keeps(self, source: str, frame: int, name: str, n: int) -> bool:
+        """Light of large frames that is read as it is; whole blocks only, so that no border is averaged with what lies outside."""
+        wanted = self.sources[source]
+        found = self.frame_of(source, frame).where(name).found
+        setting = wanted.passes.get(name, NOTHING_SET)
+        kind = setting.kind or found.kind
+        plain = wanted.colour == "auto" and setting == PassSetting(kind=setting.kind, alpha=setting.alpha)
+        fits = all(edge % n == 0 for edge in (found.window.x0, found.window.y0, found.window.x1, found.window.y1))
+        return plain and fits and found.window.area >= REDUCED_FROM and kind in PICTURE_KINDS and not takes_backdrop(wanted, kind, name)
+
+    def reduced(self, source: str, frame: int, name: str, n: int, window: Window) -> NDArray[np.float32]:
+        found, copy = self._copy(source, frame, name)
+        whole = found.window.scaled(n)
+        pixels = self.copies.reduced(copy, n, lambda: reduce_area(self.pixels(source, frame, name, found.window), n))
+        y, x = window.y0 - whole.y0, window.x0 - whole.x0
+        return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 
     def _as_light(
         self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, association: str
