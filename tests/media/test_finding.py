@@ -34,6 +34,11 @@ def test_mixed_padding_and_negative_frames_are_one_sequence(tmp_path: Path) -> N
     assert one.frames == [-2, -1, 9, 10]
 
 
+def test_a_hyphen_before_the_number_is_no_sign(tmp_path: Path) -> None:
+    found = found_in(tmp_path, "hut-007.exr", "hut-008.exr", "-3.exr", "-4.exr")
+    assert {name: one.frames for name, one in found.items()} == {"hut-{frame:03d}.exr": [7, 8], "{frame:01d}.exr": [-4, -3]}
+
+
 def test_a_version_number_of_a_single_file_is_no_frame(tmp_path: Path) -> None:
     assert set(found_in(tmp_path, "matte_v2.exr", "shot2.exr")) == {"matte_v2.exr", "shot2.exr"}
 

@@ -99,6 +99,67 @@ def test_passes_and_validate_answer_as_promised(place: Path) -> None:
     assert json.loads(checked.stdout)["ok"] is True
 
 
+PASS_KEYS = {"name", "kind", "channels", "type", "part", "why"}
+FINDING_KEYS = {"rule", "source", "pass", "frames", "severity", "measure", "message", "remedy"}
+
+
+def foreign_sequence(folder: Path) -> Path:
+    """Frames that no part of the program wrote: a hole, an opposite shadow, a light without alpha, two ID layers' worth of metadata."""
+    folder.mkdir()
+    random = np.random.default_rng(5)
+    for frame in (7, 8, 10):
+        light = random.uniform(0.1, 0.9, (50, 70)).astype(np.float16)
+        solid = np.zeros((50, 70), np.float16)
+        solid[10:40, 15:55] = 1
+        channels = {f"{letter}": light * solid for letter in "RGB"} | {"A": solid}
+        channels |= {f"RL.DiffDir.{letter}": light * solid / 2 for letter in "RGB"} | {
+            f"RL.Spec.{letter}": light * solid / 2 for letter in "RGB"
+        }
+        shadow = np.zeros((50, 70), np.float16)
+        shadow[40:48, 20:50] = 0.8
+        with OpenEXR.File({"compression": OpenEXR.ZIPS_COMPRESSION, "type": OpenEXR.scanlineimage}, channels | {"shadow.R": shadow}) as file:
+            file.write(str(folder / f"hut-{frame:03d}.exr"))
+    return folder
+
+
+def test_passes_and_checkup_answer_alike_on_files_never_seen(place: Path) -> None:
+    folder = foreign_sequence(place / "foreign")
+    told = json.loads(umbrax("passes", str(folder), "--json", state=place).stdout)
+    assert (told["frames"], told["missing"], told["size"], told["data_window"]) == ([7, 10], [9], [70, 50], [0, 0, 70, 50])
+    assert {entry["name"]: entry["kind"] for entry in told["passes"]} == {
+        "rgba": "beauty", "RL.DiffDir": "diffuse", "RL.Spec": "specular", "shadow": "shadow",
+    }  # fmt: skip
+    assert all(set(entry) >= PASS_KEYS for entry in told["passes"])
+    assert told["ids"] == []
+    answer = json.loads(umbrax("checkup", str(folder), "--json", state=place).stdout)
+    assert all(set(entry) == FINDING_KEYS for entry in answer["findings"])
+    rules = {entry["rule"]: entry for entry in answer["findings"]}
+    assert set(rules) == {"frames", "no-alpha", "shadow-polarity"}
+    assert rules["frames"]["frames"] == [9]
+    assert rules["shadow-polarity"]["remedy"] == {"do": "set", "polarity": "shadow"}
+    assert rules["no-alpha"]["frames"] == [7, 8, 10]
+    assert [entry["severity"] for entry in answer["findings"]] == sorted(
+        (entry["severity"] for entry in answer["findings"]), key=["error", "warning", "note"].index
+    )
+
+
+def test_checkup_of_a_shot_reads_its_sources_as_the_shot_says(place: Path) -> None:
+    folder = place / "foreign"
+    document = {
+        "umbrax": 1, "name": "hut", "format": {"width": 70, "height": 50, "first": 7, "last": 10},
+        "sources": {"hut": {"path": "hut-{frame:03d}.exr", "missing": "hold", "passes": {"shadow": {"polarity": "shadow"}}}}, "build": [],
+    }  # fmt: skip
+    (folder / "hut.umbrax.json").write_text(json.dumps(document))
+    answer = json.loads(umbrax("checkup", str(folder / "hut.umbrax.json"), "--json", state=place).stdout)
+    assert {entry["rule"] for entry in answer["findings"]} == {"no-alpha"}
+    plain = umbrax("checkup", str(folder / "hut.umbrax.json"), state=place)
+    assert "no-alpha" in plain.stdout
+    assert plain.returncode == 0
+    gone = umbrax("checkup", str(folder / "none.exr"), "--json", state=place)
+    assert gone.returncode == 1
+    assert set(json.loads(gone.stdout)["error"]) >= {"code", "message", "card", "frame", "file"}
+
+
 def changed(place: Path, name: str, change: Any) -> str:
     data = json.loads((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
     change(data)

@@ -109,12 +109,41 @@ def test_a_check_up_that_is_stopped_keeps_what_was_found_before(
     client: FlaskClient, settings: Settings, database: Database, demo: Path, tmp_path: Path
 ) -> None:
     shot = take_in(client, demo / "ink", shot="Stopped").get_json()["id"]
-    checkups.finish(database, shot, "running", [{"rule": "frames"}])
+    checkups.finish(database, shot, 1, "running", [{"rule": "frames"}])
     client.post(f"/api/shots/{shot}/checkup/cancel")
     run_checkup(database, Engine(FastCopies(tmp_path)), replace(settings), shot)
     row = checkups.get_checkup(database, shot)
     assert row is not None
     assert (row.state, row.findings) == ("cancelled", [{"rule": "frames"}])
+
+
+def test_changed_sources_are_examined_anew_and_an_overtaken_check_up_leaves_nothing(
+    client: FlaskClient, settings: Settings, database: Database, demo: Path, tmp_path: Path
+) -> None:
+    shot = take_in(client, demo / "ink", shot="Overtaken").get_json()["id"]
+    address = f"/api/shots/{shot}"
+    engine = Engine(FastCopies(tmp_path))
+    run_checkup(database, engine, settings, shot)
+    assert client.get(f"{address}/checkup").get_json()["state"] == "done"
+    held = {"op": "set", "path": ["sources", "ink", "missing"], "value": "hold"}
+    edits = {"base": 1, "edits": [held], "command": "hold", "gesture": "a", "tab": "t"}
+    client.post(f"{address}/edits", json=edits)
+    waiting = client.get(f"{address}/checkup").get_json()
+    assert (waiting["state"], waiting["outdated"]) == ("queued", False)
+    # the one of revision 1 comes to its end after that of revision 2 was ordered
+    assert checkups.set_progress(database, shot, 1, 1, 3), "it is told to stop"
+    checkups.finish(database, shot, 1, "done", [{"rule": "frames"}])
+    assert client.get(f"{address}/checkup").get_json()["state"] == "queued"
+    run_checkup(database, engine, settings, shot)
+    done = client.get(f"{address}/checkup").get_json()
+    assert (done["state"], done["findings"], done["outdated"]) == ("done", [], False)
+    dimmed = {"op": "set", "path": ["build", "ink", "opacity"], "value": 0.5}
+    client.post(f"{address}/edits", json=edits | {"base": 2, "edits": [dimmed], "gesture": "b"})
+    again = client.get(f"{address}/checkup").get_json()
+    assert (again["state"], again["outdated"]) == ("done", False), "a card is not a source"
+    for _ in range(2):
+        client.post(f"{address}/undo", json={"tab": "t"})
+    assert client.get(f"{address}/checkup").get_json()["state"] == "queued"
 
 
 def test_a_source_that_is_gone_is_a_finding_not_a_failure(client: FlaskClient, settings: Settings, database: Database, tmp_path: Path) -> None:

@@ -38,7 +38,7 @@ export function FindingsPanel({ onLook }: { onLook: RowProps["onLook"] }) {
       {busy && (
         <div className="border-b border-line px-4 py-3" role="status">
           <div className="mb-1.5 flex text-quiet">
-            {checkup.state === "queued" ? "waiting for the worker…" : "examining frames"}
+            {checkup.state === "queued" ? "waiting for the worker…" : "copying and examining frames"}
             <span className="value ml-auto">
               {checkup.done}/{checkup.total}
             </span>
@@ -74,7 +74,7 @@ export function FindingsPanel({ onLook }: { onLook: RowProps["onLook"] }) {
         )}
         {!busy && checkup.outdated && checkup.state !== "none" && (
           <p className="border-b border-line px-4 py-2 text-quiet">
-            The shot has changed since: examine it again to be sure.
+            The sources have changed since: examine them again to be sure.
           </p>
         )}
         {checkup.state === "done" && checkup.findings.length === 0 && (

@@ -25,19 +25,19 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
 
         def watch() -> None:
             nonlocal done
-            if checkups.set_progress(database, shot_id, done, total):
+            if checkups.set_progress(database, shot_id, row.revision, done, total):
                 raise Cancelled
             done += 1
 
         findings = check_up_all(sequences, engine.copies, watch)
-        checkups.set_progress(database, shot_id, total, total)
-        checkups.finish(database, shot_id, "done", [finding.payload() for finding in findings])
+        checkups.set_progress(database, shot_id, row.revision, total, total)
+        checkups.finish(database, shot_id, row.revision, "done", [finding.payload() for finding in findings])
         log.info("check-up done", findings=len(findings))
     except Cancelled:
-        checkups.finish(database, shot_id, "cancelled", None)
+        checkups.finish(database, shot_id, row.revision, "cancelled", None)
     except UmbraxError as error:
-        checkups.finish(database, shot_id, "failed", None, error.payload())
+        checkups.finish(database, shot_id, row.revision, "failed", None, error.payload())
     except Exception:
         message = "the check-up stopped for a reason it does not know; look into the worker's log and try again"
-        checkups.finish(database, shot_id, "failed", None, UmbraxError("unexpected", message).payload())
+        checkups.finish(database, shot_id, row.revision, "failed", None, UmbraxError("unexpected", message).payload())
         log.exception("check-up failed unexpectedly")

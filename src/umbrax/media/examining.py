@@ -17,7 +17,7 @@ from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on
-from .files import widest_type
+from .files import check_there, widest_type
 from .gathering import SourceFiles, SourceFrame
 from .places import frames_at, moves
 from .reader import TOPS, MediaReader
@@ -106,6 +106,8 @@ class Sequence:
 def sequence_of(name: str) -> Sequence:
     """A file, a movie, a `{frame:04d}` pattern or a folder with one sequence."""
     path, _ = frames_named(name)
+    if not is_pattern(path.name):
+        check_there(path)
     return _sequence(path.stem if not is_pattern(path.name) else path.name.split("{")[0].rstrip("._-") or path.parent.name, SourceFiles(path))
 
 

@@ -5,7 +5,8 @@ from pathlib import Path
 
 from umbrax.core.errors import UmbraxError
 
-NUMBERED = re.compile(r"(.*?)(-?\d+)(\.\w+)\Z")  # before the frame number, the number, the ending
+# before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7
+NUMBERED = re.compile(r"(.*?)((?:(?:(?<=[._\- ])|^)-)?\d+)(\.\w+)\Z")
 FIELD = re.compile(r"\{frame(?::0?(\d*)d)?\}")
 
 

@@ -46,20 +46,27 @@ def list_checkups(database: Database) -> dict[int, CheckupRow]:
         return {row.shot_id: row for row in cursor.execute(f"select {COLUMNS} from checkups").fetchall()}
 
 
-def set_progress(database: Database, shot_id: int, done: int, total: int) -> bool:
-    """Note how far it is; True where it was asked to stop."""
+def set_progress(database: Database, shot_id: int, revision: int, done: int, total: int) -> bool:
+    """Note how far the check-up of a revision is; True where it was asked to stop, or another revision is wanted by now."""
     with database.transaction() as connection:
-        query = "update checkups set state = 'running', done = %s, total = %s, changed_at = now() where shot_id = %s returning cancel"
-        row = connection.execute(query, (done, total, shot_id)).fetchone()
+        query = (
+            "update checkups set state = 'running', done = %s, total = %s, changed_at = now() where shot_id = %s and revision = %s "
+            "returning cancel"
+        )
+        row = connection.execute(query, (done, total, shot_id, revision)).fetchone()
     return row is None or bool(row[0])
 
 
-def finish(database: Database, shot_id: int, state: str, findings: list[dict[str, Any]] | None, error: dict[str, Any] | None = None) -> None:
-    """How it ended; `findings` None keeps those of before."""
+def finish(
+    database: Database, shot_id: int, revision: int, state: str, findings: list[dict[str, Any]] | None, error: dict[str, Any] | None = None
+) -> None:
+    """How the check-up of a revision ended, unless another one is wanted by now; `findings` None keeps those of before."""
+    told = (state, None if findings is None else json.dumps(findings), None if error is None else json.dumps(error), shot_id, revision)
     with database.transaction() as connection:
         connection.execute(
-            "update checkups set state = %s, findings = coalesce(%s, findings), error = %s, changed_at = now() where shot_id = %s",
-            (state, None if findings is None else json.dumps(findings), None if error is None else json.dumps(error), shot_id),
+            "update checkups set state = %s, findings = coalesce(%s, findings), error = %s, changed_at = now() "
+            "where shot_id = %s and revision = %s",
+            told,
         )
 
 

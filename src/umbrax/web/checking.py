@@ -8,13 +8,13 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from umbrax.core.checkup import SHOWN
-from umbrax.jobs.queue import defer_checkup
 from umbrax.media.examining import where_of
 from umbrax.store import checkups
 from umbrax.store import shots as store
 
 from . import encoding
 from .looks import LookedAt, codes_of, compute
+from .ordering import order_checkup, sources_differ
 from .shots import ShotPath, answered
 from .state import state
 
@@ -44,7 +44,7 @@ class WhereQuery(BaseModel):
 
 
 class CheckupData(BaseModel):
-    """How far the check-up is; `state` none where it was never ordered. `outdated`: the shot has changed since."""
+    """How far the check-up is; `state` none where it was never ordered. `outdated`: the sources are others since."""
 
     state: Literal["none", "queued", "running", "done", "failed", "cancelled"]
     done: int
@@ -59,24 +59,18 @@ def finding_data(finding: dict[str, Any]) -> FindingData:
     return FindingData(**finding, shows=finding["rule"] in SHOWN and finding["pass"] is not None)
 
 
-def checkup_data(row: checkups.CheckupRow | None, head: int) -> CheckupData:
+def checkup_data(row: checkups.CheckupRow | None, shot_id: int, head: int) -> CheckupData:
     if row is None:
         return CheckupData(state="none", done=0, total=0, outdated=False, changed_at=None, findings=[], message=None)
     return CheckupData(
-        state=row.state, done=row.done, total=row.total, outdated=row.revision != head, changed_at=row.changed_at,
+        state=row.state, done=row.done, total=row.total, outdated=sources_differ(shot_id, row.revision, head), changed_at=row.changed_at,
         findings=[finding_data(finding) for finding in row.findings], message=row.error["message"] if row.error else None,
     )  # type: ignore[arg-type]  # fmt: skip
 
 
-def order(shot_id: int, revision: int) -> None:
-    """Note that a check-up is wanted, and put it into the queue."""
-    checkups.order_checkup(state().database, shot_id, revision)
-    defer_checkup(state().settings.database, shot_id)
-
-
 def _answer(shot_id: int) -> Response:
     head = store.get_shot(state().database, shot_id).head
-    return answered(checkup_data(checkups.get_checkup(state().database, shot_id), head))
+    return answered(checkup_data(checkups.get_checkup(state().database, shot_id), shot_id, head))
 
 
 @api.get("/shots/<int:shot_id>/checkup", responses={200: CheckupData})
@@ -86,9 +80,9 @@ def get_checkup(path: ShotPath) -> Response:
 
 
 @api.post("/shots/<int:shot_id>/checkup", responses={200: CheckupData})
-def order_checkup(path: ShotPath) -> Response:
+def order(path: ShotPath) -> Response:
     """Examine all sources of the shot as its newest revision reads them."""
-    order(path.shot_id, store.get_shot(state().database, path.shot_id).head)
+    order_checkup(path.shot_id, store.get_shot(state().database, path.shot_id).head)
     return _answer(path.shot_id)
 
 

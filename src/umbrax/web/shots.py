@@ -12,6 +12,7 @@ from umbrax.core.shot import keyed_frames
 from umbrax.store import checkups
 from umbrax.store import shots as store
 
+from .ordering import order_if_changed
 from .state import state
 
 api = APIBlueprint("shots", __name__, url_prefix="/api", abp_tags=[Tag(name="shots")])
@@ -151,16 +152,21 @@ def get_head(path: ShotPath) -> Response:
 def edit_shot(path: ShotPath, body: EditOrder) -> Response:
     """Apply edits on top of the head; 409 with what changed where they meet another tab's."""
     row = store.edit_shot(state().database, path.shot_id, body.base, body.edits, command=body.command, gesture=body.gesture, tab=body.tab)
+    return _moved(row)
+
+
+def _moved(row: store.ShotRow) -> Response:
+    order_if_changed(row.id, row.head)
     return answered(shot_state(row))
 
 
 @api.post("/shots/<int:shot_id>/undo", responses={200: ShotState})
 def undo(path: ShotPath, body: MoveOrder) -> Response:
     """Go back one gesture."""
-    return answered(shot_state(store.move_head(state().database, path.shot_id, "undo", tab=body.tab, force=body.force)))
+    return _moved(store.move_head(state().database, path.shot_id, "undo", tab=body.tab, force=body.force))
 
 
 @api.post("/shots/<int:shot_id>/redo", responses={200: ShotState})
 def redo(path: ShotPath, body: MoveOrder) -> Response:
     """Go forward again on the newest branch."""
-    return answered(shot_state(store.move_head(state().database, path.shot_id, "redo", tab=body.tab, force=body.force)))
+    return _moved(store.move_head(state().database, path.shot_id, "redo", tab=body.tab, force=body.force))

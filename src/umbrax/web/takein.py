@@ -16,7 +16,7 @@ from umbrax.media.finding import Found, find_here, find_in, folders_of
 from umbrax.media.movies import is_movie, rate_of
 from umbrax.store import shots as store
 
-from . import checking
+from .ordering import order_checkup
 from .shots import ShotState, answered, shot_state
 from .state import state
 
@@ -108,7 +108,7 @@ def take_in(body: TakeInOrder) -> Response:
     if shot_id is None:
         raise UmbraxError("shot-exists", f"the show {body.show!r} has a shot {body.shot!r} already; give this one another name")
     row = store.get_shot(shared.database, shot_id)
-    checking.order(shot_id, row.head)
+    order_checkup(shot_id, row.head)
     return answered(shot_state(row))
 
 
