@@ -368,5 +368,5 @@ def test_findings_come_worst_first_and_say_where() -> None:
     assert [f.severity for f in listed] == sorted((f.severity for f in listed), key=("error", "warning", "note").index)
     assert listed[0].payload() | {"measure": 0, "message": 0} == {
         "rule": "shadow-polarity", "source": "station", "pass": "shadow", "frames": [1], "severity": "warning", "measure": 0,
-        "message": 0, "remedy": {"do": "set", "polarity": "shadow"},
+        "message": 0, "remedy": {"do": "set", "polarity": "shadow"}, "placed": False,
     }  # fmt: skip

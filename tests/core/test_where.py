@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from checkup_frames import HEIGHT, WIDTH, ArrayFrame, changed, good
+from checkup_frames import HEIGHT, WIDTH, ArrayFrame, changed, found, good
 from umbrax.core.checkup import RULES, SHOWN, Examined, where
 
 
@@ -58,3 +58,12 @@ def test_a_good_frame_shows_nothing(rule: str) -> None:
     packed = np.zeros((HEIGHT, WIDTH, 3), np.float32)
     frame = changed(good(), index=("object_index", index), packed=("rgb_matte", packed))
     assert places(rule, frame, name) == set()
+
+
+def test_findings_say_whether_they_lie_somewhere() -> None:
+    diffuse = good().passes["diffuse"][1].copy()
+    diffuse[10, 20, 0] = np.nan
+    told = {finding.rule: finding.placed for finding in found(changed(good(), diffuse=diffuse, emission=good().passes["emission"][1][..., :3]))}
+    assert told["bad-pixels"]
+    assert not told["no-alpha"]
+    assert all(rule in SHOWN for rule, placed in told.items() if placed)

@@ -113,7 +113,7 @@ export function BigLook({ looked, all, findings, showing, onLook }: Props) {
           className={`flex items-center gap-3 border-t border-line px-4 py-2 ${SEVERITY[finding.severity]}`}
         >
           <span className="flex-1">{finding.message}</span>
-          {finding.shows && (
+          {finding.placed && (
             <Button
               aria-pressed={rule === finding.rule}
               onClick={() => setRule(rule === finding.rule ? null : finding.rule)}

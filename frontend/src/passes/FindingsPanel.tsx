@@ -117,7 +117,7 @@ function FindingRow({ finding, shot, onLook }: RowProps) {
         {remedy && (
           <Button onClick={() => edit(remedy.edits, `${remedy.label.toLowerCase()}: ${where}`)}>{remedy.label}</Button>
         )}
-        {finding.shows && (
+        {finding.placed && (
           <Button look="ghost" onClick={() => onLook(finding, true)}>
             Show where
           </Button>

@@ -10,7 +10,8 @@ export function Sending({ state, onStop }: { state: Uploading; onStop: () => voi
       <div className="mb-2 flex items-center gap-3">
         <b className="truncate">{state.name}</b>
         <span className="value ml-auto text-quiet">
-          {state.done} of {state.files} files · {megabytes(state.sent)} of {megabytes(state.total)}
+          {state.files > 1 && `${state.done} of ${state.files} files · `}
+          {megabytes(state.sent)} of {megabytes(state.total)}
         </span>
         <Button onClick={onStop}>Cancel</Button>
       </div>

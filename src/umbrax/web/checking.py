@@ -7,7 +7,6 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.checkup import SHOWN
 from umbrax.media.examining import where_of
 from umbrax.store import checkups
 from umbrax.store import shots as store
@@ -30,7 +29,7 @@ class FindingData(BaseModel):
     measure: dict[str, Any]
     message: str
     remedy: dict[str, Any] | None
-    shows: bool = Field(False, description="there is a picture of where it lies")
+    placed: bool = Field(False, description="it lies somewhere in the frame: a picture shows where")
 
 
 class WhereQuery(BaseModel):
@@ -55,16 +54,12 @@ class CheckupData(BaseModel):
     message: str | None
 
 
-def finding_data(finding: dict[str, Any]) -> FindingData:
-    return FindingData(**finding, shows=finding["rule"] in SHOWN and finding["pass"] is not None)
-
-
 def checkup_data(row: checkups.CheckupRow | None, shot_id: int, head: int) -> CheckupData:
     if row is None:
         return CheckupData(state="none", done=0, total=0, outdated=False, changed_at=None, findings=[], message=None)
     return CheckupData(
         state=row.state, done=row.done, total=row.total, outdated=sources_differ(shot_id, row.revision, head), changed_at=row.changed_at,
-        findings=[finding_data(finding) for finding in row.findings], message=row.error["message"] if row.error else None,
+        findings=[FindingData(**finding) for finding in row.findings], message=row.error["message"] if row.error else None,
     )  # type: ignore[arg-type]  # fmt: skip
 
 

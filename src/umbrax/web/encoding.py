@@ -69,7 +69,9 @@ def marked(codes: NDArray[np.uint8], mask: NDArray[np.float32]) -> NDArray[np.ui
     wide = cv2.dilate(np.ascontiguousarray(mask), np.ones((5, 5), np.uint8))
     height, width = min(codes.shape[0], wide.shape[0]), min(codes.shape[1], wide.shape[1])
     out = (codes * 0.4).astype(np.uint8)
-    out[:height, :width][wide[:height, :width] > 0] = MARK
+    places = wide[:height, :width] > 0
+    part = out[:height, :width]
+    part[places] = np.rint(0.3 * codes[:height, :width][places] + 0.7 * np.array(MARK)).astype(np.uint8)
     return out
 
 

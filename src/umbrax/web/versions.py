@@ -10,7 +10,7 @@ from umbrax.core.affected import affected
 from umbrax.media.examining import sequence_of, sequence_of_source
 from umbrax.media.versions import compare_files, number_of, versions_beside
 
-from .checking import FindingData, finding_data
+from .checking import FindingData
 from .shots import ShotPath, answered
 from .state import state
 from .takein import inside_roots
@@ -75,4 +75,4 @@ def compare_version(path: ShotPath, query: CompareQuery) -> Response:
     touched = [AffectedData(kind=a.kind, id=a.id, why=a.why, uses=list(a.uses)) for a in affected(shot, query.source, findings)]
     root = Path(roots[0]).resolve()
     shown = str(place.relative_to(root)) if place.is_relative_to(root) else str(place)
-    return answered(Comparison(path=shown, findings=[finding_data(f.payload()) for f in findings], affected=touched))
+    return answered(Comparison(path=shown, findings=[FindingData(**f.payload()) for f in findings], affected=touched))

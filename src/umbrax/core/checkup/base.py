@@ -128,7 +128,10 @@ class Examined:
 
 @dataclass(frozen=True)
 class Finding:
-    """One thing the check-up found; `measure` holds the numbers, `remedy` what the program can do about it."""
+    """One thing the check-up found; `measure` holds the numbers, `remedy` what the program can do about it.
+
+    `placed`: it lies somewhere in the frame, so that a picture can show where.
+    """
 
     rule: str
     source: str
@@ -138,6 +141,7 @@ class Finding:
     message: str
     measure: dict[str, Any] = field(default_factory=dict)
     remedy: dict[str, Any] | None = None
+    placed: bool = False
 
     def payload(self) -> dict[str, Any]:
         return {
@@ -149,6 +153,7 @@ class Finding:
             "measure": self.measure,
             "message": self.message,
             "remedy": self.remedy,
+            "placed": self.placed,
         }
 
 
@@ -163,6 +168,7 @@ class Fault:
     remedy: dict[str, Any] | None = None
     what: str = ""
     weight: float = 0.0
+    placed: bool = False
 
 
 Measures = dict[int, Any]
@@ -177,7 +183,7 @@ def gathered(rule: str, source: str, measures: Mapping[int, Iterable[Fault]]) ->
             worst, frames = kept.get(key, (fault, []))
             kept[key] = (fault if fault.weight > worst.weight else worst, [*frames, frame])
     return [
-        Finding(rule, source, fault.pass_, tuple(frames), fault.severity, fault.message, fault.measure, fault.remedy)
+        Finding(rule, source, fault.pass_, tuple(frames), fault.severity, fault.message, fault.measure, fault.remedy, fault.placed)
         for fault, frames in kept.values()
     ]
 

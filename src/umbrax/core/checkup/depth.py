@@ -35,7 +35,11 @@ def _depth_meaning(frame: Examined) -> list[Fault]:
         for value in flat_ends(values):
             clipped, end = share(values == value), "nearest" if value == low else "farthest"
             message = f"{percent(clipped)} of the objects have exactly the {end} depth {value:g}: the pass is clipped"
-            faults.append(Fault(found.name, message, measure | {"share": round(clipped, 4), "end": end}, what=f"clipped {end}", weight=clipped))
+            faults.append(
+                Fault(
+                    found.name, message, measure | {"share": round(clipped, 4), "end": end}, what=f"clipped {end}", weight=clipped, placed=True
+                )
+            )
         if _inverted(depth, there, alpha):
             message = "depth falls towards what is far: the pass is inverted (near is white)"
             remedy = {"do": "set", "polarity": "shadow"} if low >= 0 and high <= 1.0 + 1e-4 else None
@@ -44,7 +48,15 @@ def _depth_meaning(frame: Examined) -> list[Fault]:
         if smoothed > 0.35:
             message = f"{percent(smoothed)} of the edges pass through depths between near and far: the pass was anti-aliased"
             faults.append(
-                Fault(found.name, message, {"share": round(smoothed, 3)}, remedy={"do": "set", "snap": True}, what="smoothed", weight=smoothed)
+                Fault(
+                    found.name,
+                    message,
+                    {"share": round(smoothed, 3)},
+                    remedy={"do": "set", "snap": True},
+                    what="smoothed",
+                    weight=smoothed,
+                    placed=True,
+                )
             )
         faults += _along_ray(frame, found, depth, inside)
     return faults

@@ -23,7 +23,14 @@ def _ids_damaged(frame: Examined) -> list[Fault]:
         if over > 1e-4:
             message = f"coverages add up to more than 1 on {percent(over)} of the frame: the layer was filtered or merged; render it again"
             faults.append(
-                Fault(layer.name, message, {"share": round(over, 5), "largest": round(float(total.max()), 3)}, what="over", weight=over)
+                Fault(
+                    layer.name,
+                    message,
+                    {"share": round(over, 5), "largest": round(float(total.max()), 3)},
+                    what="over",
+                    weight=over,
+                    placed=True,
+                )
             )
         alpha = frame.alpha_on(layer.window)
         if alpha is not None and layer.kind == "object":
@@ -62,7 +69,7 @@ def _strangers(frame: Examined, layer: IdLayer) -> list[Fault]:
     if number < 50:
         return []
     message = f"{number} IDs in single pixels that no name has: the layer was resized or filtered; render it unfiltered"
-    return [Fault(layer.name, message, {"strange": number}, "error", what="strange", weight=float(number))]
+    return [Fault(layer.name, message, {"strange": number}, "error", what="strange", weight=float(number), placed=True)]
 
 
 def strange_ids(frame: Examined, layer: IdLayer) -> NDArray[np.uint32]:
@@ -151,7 +158,9 @@ def _index_smoothed(frame: Examined) -> list[Fault]:
         between = share(np.abs(raw.values - np.rint(raw.values)) > 1e-3)
         if between > 0:
             message = f"{percent(between)} of the pixels lie between whole numbers: the pass was filtered; render it unfiltered"
-            faults.append(Fault(found.name, message, {"share": round(between, 5)}, remedy={"do": "set", "round": True}, weight=between))
+            faults.append(
+                Fault(found.name, message, {"share": round(between, 5)}, remedy={"do": "set", "round": True}, weight=between, placed=True)
+            )
     return faults
 
 

@@ -104,7 +104,7 @@ def _sum_residue(frame: Examined) -> list[Fault]:
     more = "more" if found.residue.sum() > 0 else "less"
     told = f"{found.way} of {found.lights} light passes is not the beauty, which has {more} light on {percent(beyond)} of the frame{because}"
     numbers = {"largest": round(most, 5), "mean": round(found.mean, 6), "share": round(beyond, 5), "way": found.way}
-    return [Fault(beauty.name, told, numbers | {"explained_by": explained}, remedy={"do": "rest-pass"}, weight=found.mean)]
+    return [Fault(beauty.name, told, numbers | {"explained_by": explained}, remedy={"do": "rest-pass"}, weight=found.mean, placed=True)]
 
 
 def _explaining(frame: Examined, beauty: PassInfo, residue: Plane, box: Window) -> str | None:
@@ -148,6 +148,7 @@ def _bad_pixels(frame: Examined) -> list[Fault]:
                 "warning" if bad or flies else "note",
                 {"do": "set", "repair": True},
                 weight=float(bad + negative + flies),
+                placed=True,
             )
         )
     return faults
@@ -182,6 +183,7 @@ def _baked_backdrop(frame: Examined) -> list[Fault]:
             {"share": round(empty, 4)},
             remedy={"do": "set-source", "backdrop": {"layer": by}} if by else None,
             what="backdrop",
+            placed=by is not None,
         )
     ]
 

@@ -17,7 +17,7 @@ def _leaks(frame: Examined) -> list[Fault]:
         if beyond > 1e-3:
             message = f"the mattes overlap on {percent(beyond)} of the frame: their sum is above 1"
             measure = {"share": round(beyond, 5), "largest": round(float(total.max()), 4)}
-            faults.append(Fault(found.name, message, measure, what="overlap", weight=beyond))
+            faults.append(Fault(found.name, message, measure, what="overlap", weight=beyond, placed=True))
         alpha = frame.alpha_on(found.window)
         if alpha is None or share(alpha == 0) < 0.01:
             continue
@@ -26,7 +26,9 @@ def _leaks(frame: Examined) -> list[Fault]:
             if 0.01 < level < 0.98:
                 message = f"{channel} is {level:.2f} where there is no object: the background was left in"
                 remedy = {"do": "set", "black": round(level, 4)}
-                faults.append(Fault(found.name, message, {"background": round(level, 4), "channel": channel}, remedy=remedy, what=channel))
+                faults.append(
+                    Fault(found.name, message, {"background": round(level, 4), "channel": channel}, remedy=remedy, what=channel, placed=True)
+                )
     return faults
 
 
