@@ -158,5 +158,6 @@ def test_places_of_a_finding_are_marked_in_the_picture(client: FlaskClient, sett
     answer = client.get(f"/api/shots/{shot}/where", query_string=query)
     assert float(answer.headers["X-Share"]) == pytest.approx(1 / (SIZE[0] * SIZE[1]), rel=1e-2)
     picture = cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR).astype(int)
-    assert picture[20, 30, 2] > 200, "coral where it lies"
+    assert picture[20, 30, 2] > 150, "coral where it lies"
+    assert picture[20, 30, 2] > picture[20, 30, 0] + 60
     assert picture[5, 5].max() < 120
