@@ -13,7 +13,9 @@ import OpenImageIO as oiio
 import pytest
 from foreign import write, write_parts
 from PIL import Image
+from psd_tools import PSDImage
 
+from movies import write_movie
 from umbrax.core.errors import UmbraxError
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.files import inspect
@@ -45,6 +47,16 @@ def in_tiles(path: Path) -> None:
 
 def by_pillow(path: Path) -> None:
     Image.fromarray(PIXELS).save(path)
+
+
+def by_pyav(path: Path) -> None:
+    write_movie(path, "libx264" if path.suffix == ".mp4" else "ffv1", "yuv420p" if path.suffix == ".mp4" else "bgr0")
+
+
+def by_psd_tools(path: Path) -> None:
+    document = PSDImage.new("RGB", (W, H))
+    document.create_pixel_layer(Image.fromarray(PIXELS).convert("RGBA"), name="layer", top=0, left=0)
+    document.save(path)
 
 
 def cut(make: Make, share: float) -> Make:
@@ -98,8 +110,11 @@ TABLE: dict[str, tuple[str, Make]] = {
     **{f"tiff cut at {share}": (".tif", cut(by_pillow, share)) for share in (0.0002, 0.3, 0.9)},
     **{f"jpeg cut at {share}": (".jpg", cut(by_pillow, share)) for share in (0.001, 0.05)},
     **{f"webp cut at {share}": (".webp", cut(by_pillow, share)) for share in (0.01, 0.5)},
-    **{f"nothing called {ending}": (ending, holding(b"")) for ending in (".exr", ".png", ".tif", ".jpg", ".dpx", ".hdr", ".psd")},
-    **{f"text called {ending}": (ending, holding(TEXT)) for ending in (".exr", ".png", ".tif", ".jpg", ".dpx", ".hdr")},
+    **{f"psd cut at {share}": (".psd", cut(by_psd_tools, share)) for share in (0.0005, 0.1, 0.6, 0.95)},
+    **{f"mp4 cut at {share}": (".mp4", cut(by_pyav, share)) for share in (0.001, 0.1, 0.5, 0.98)},
+    **{f"mkv cut at {share}": (".mkv", cut(by_pyav, share)) for share in (0.0001, 0.01)},
+    **{f"nothing called {ending}": (ending, holding(b"")) for ending in (".exr", ".png", ".tif", ".jpg", ".dpx", ".psd", ".mov", ".webm")},
+    **{f"text called {ending}": (ending, holding(TEXT)) for ending in (".exr", ".png", ".tif", ".jpg", ".dpx", ".hdr", ".mov", ".avi")},
     **{f"noise called {ending}": (ending, holding(RANDOM.bytes(4000))) for ending in (".exr", ".png", ".tif", ".psd")},
     "exr with another magic number": (".exr", patched(scan_lines, 0, b"\x00\x11\x22\x33")),
     "exr of version 77": (".exr", patched(scan_lines, 4, b"\x4d")),
@@ -135,6 +150,17 @@ def test_a_bad_file_gets_one_clear_line_and_leaves_nothing(name: str, tmp_path: 
     good = tmp_path / "good.exr"
     scan_lines(good)
     assert copies.open(copies.info(good))["rgba"].planes.shape == (4, H, W)
+
+
+@pytest.mark.parametrize("name", [name for name in TABLE if "exr" in name and "cut" in name])
+def test_a_cut_off_file_that_comes_in_strips_is_refused_as_well(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 100)
+    path = tmp_path / "bad.exr"
+    TABLE[name][1](path)
+    copies = FastCopies(tmp_path / "copies")
+    with pytest.raises(UmbraxError, match=r"cannot read 'bad.exr'"):
+        copies.open(copies.info(path))
+    assert not (tmp_path / "copies").exists() or not list((tmp_path / "copies").iterdir())
 
 
 def test_the_table_is_long_enough() -> None:

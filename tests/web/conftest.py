@@ -15,9 +15,9 @@ from umbrax.web.state import make_state
 
 
 @pytest.fixture(scope="module")
-def settings(database_address: str, tmp_path_factory: pytest.TempPathFactory) -> Settings:
-    state = tmp_path_factory.mktemp("state")
-    return Settings(state, (), database_address, 1 << 30, 4 << 30)
+def settings(database_address: str, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Settings:
+    """A state of their own, and the demo as a media folder."""
+    return Settings(tmp_path_factory.mktemp("state"), (demo,), database_address, 1 << 30, 4 << 30)
 
 
 @pytest.fixture(scope="module")

@@ -11,20 +11,8 @@ from flask.testing import FlaskClient
 
 from movies import write_movie
 from umbrax.settings import Settings
-from umbrax.web.app import make_app
-from umbrax.web.state import make_state
 
 SIZE = (48, 64)
-
-
-@pytest.fixture(scope="module")
-def settings(database_address: str, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Settings:
-    return Settings(tmp_path_factory.mktemp("state"), (demo,), database_address, 1 << 30, 4 << 30)
-
-
-@pytest.fixture(scope="module")
-def client(settings: Settings) -> FlaskClient:
-    return make_app(shared=make_state(settings)).test_client()
 
 
 def write(path: Path, **channels: np.ndarray) -> Path:

@@ -16,18 +16,6 @@ from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import checkups
 from umbrax.store.database import Database
-from umbrax.web.app import make_app
-from umbrax.web.state import make_state
-
-
-@pytest.fixture(scope="module")
-def settings(database_address: str, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Settings:
-    return Settings(tmp_path_factory.mktemp("state"), (demo,), database_address, 1 << 30, 4 << 30)
-
-
-@pytest.fixture(scope="module")
-def client(settings: Settings) -> FlaskClient:
-    return make_app(shared=make_state(settings)).test_client()
 
 
 def take_in(client: FlaskClient, *paths: Path | str, show: str = "A show", shot: str) -> Any:

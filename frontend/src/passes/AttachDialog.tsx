@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { type DragEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { answer, api, type Schemas, type ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
 import { type Edit, report, useSession } from "../bench/session";
@@ -8,7 +8,8 @@ import { DialogFrame } from "../controls/DialogFrame";
 import { DropPlace } from "../takein/DropPlace";
 import { FolderList, useFolder } from "../takein/FolderList";
 import { Sending } from "../takein/Sending";
-import { type Brought, bare, filesOf, type Uploading, upload } from "../takein/uploading";
+import { type Brought, bare, type Uploading, upload } from "../takein/uploading";
+import { useDrop } from "../takein/useDrop";
 import { ProposalRow, type Wish } from "./ProposalRow";
 
 type Props = { source: string; onClose: () => void };
@@ -20,11 +21,10 @@ export function AttachDialog({ source, onClose }: Props) {
   const [chosen, setChosen] = useState<Set<string>>(new Set());
   const [wishes, setWishes] = useState<Wish[] | null>(null);
   const [sending, setSending] = useState<Uploading | null>(null);
-  const [over, setOver] = useState(false);
   const stopping = useRef(new AbortController());
   const folder = useFolder(path);
-  if (!shot) return null;
   const propose = async (paths: string[]) => {
+    if (!shot) return;
     try {
       setWishes(await proposals(shot, source, paths));
     } catch (error) {
@@ -42,6 +42,8 @@ export function AttachDialog({ source, onClose }: Props) {
       setSending(null);
     }
   };
+  const { over, on } = useDrop(bring);
+  if (!shot) return null;
   const attach = async () => {
     const wanted = (wishes ?? []).filter((one) => one.on);
     const names = wanted.map((one) => one.name).join(", ");
@@ -50,26 +52,13 @@ export function AttachDialog({ source, onClose }: Props) {
   };
   const wanted = wishes?.filter((one) => one.on) ?? [];
   const clash = wanted.find((one, index) => wanted.findIndex((other) => other.name === one.name) !== index);
-  const drop = async (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    await bring(await filesOf(event.dataTransfer));
-  };
   return (
     <DialogFrame shape="wide" onClose={onClose}>
       <Dialog.Title className="border-b border-line px-5 py-3 font-semibold">
         Attach to {source}
         <span className="ml-3 font-normal text-quiet">passes and mattes that came late or by themselves</span>
       </Dialog.Title>
-      <div
-        className="flex min-h-0 flex-1"
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={drop}
-      >
+      <div className="flex min-h-0 flex-1" {...on}>
         <nav
           className="w-[230px] shrink-0 overflow-y-auto border-r border-line p-3"
           aria-label="Media folders to attach from"

@@ -1,8 +1,8 @@
 import type { CSSProperties } from "react";
-import { useModels } from "../api/models";
 import { documentOf, useSession } from "../bench/session";
 import { FindingMark } from "./FindingMark";
 import type { PassEntry } from "./groups";
+import { KindSelect } from "./KindSelect";
 import { passEdits } from "./remedies";
 import type { Finding } from "./useCheckup";
 
@@ -19,7 +19,6 @@ type Props = {
 /** A pass on the contact sheet: its picture, its name, and its kind, which can be changed. */
 export function PassTile({ pass, named, picture, finding, chosen, onChoose, onLook }: Props) {
   const { shot, edit } = useSession();
-  const kinds = useModels()?.pass_kinds ?? [pass.kind];
   if (!shot) return null;
   const { width, height } = documentOf(shot).format;
   const setKind = (kind: string) =>
@@ -52,18 +51,12 @@ export function PassTile({ pass, named, picture, finding, chosen, onChoose, onLo
         {pass.isIds ? (
           <span className="text-quiet">IDs</span>
         ) : (
-          <select
+          <KindSelect
             value={pass.kind}
-            onChange={(event) => setKind(event.target.value)}
-            aria-label={`Kind of ${pass.name}`}
-            className="-ml-1 h-6 min-w-0 rounded-sm bg-transparent px-0.5 text-quiet hover:bg-control"
-          >
-            {kinds.map((kind) => (
-              <option key={kind} value={kind}>
-                {kind.replaceAll("_", " ")}
-              </option>
-            ))}
-          </select>
+            onChange={setKind}
+            label={`Kind of ${pass.name}`}
+            className="-ml-1 h-6 min-w-0 bg-transparent px-0.5 text-quiet hover:bg-control"
+          />
         )}
         <span className="value ml-auto shrink-0 text-[10.5px] text-faint">{pass.detail}</span>
       </div>

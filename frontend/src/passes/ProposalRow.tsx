@@ -1,12 +1,11 @@
 import type { Schemas } from "../api/client";
-import { useModels } from "../api/models";
+import { KindSelect } from "./KindSelect";
 
 /** A file as it would be attached, and as the user wants it; `told` is the kind its name tells. */
 export type Wish = Schemas["ProposalData"] & { on: boolean; told: string };
 
 /** One file to attach: whether, under which name, as what. */
 export function ProposalRow({ wish, onChange }: { wish: Wish; onChange: (next: Wish) => void }) {
-  const kinds = useModels()?.pass_kinds ?? [wish.kind];
   return (
     <div className={`mb-1.5 rounded-sm border px-3 py-2 ${wish.on ? "border-line" : "border-transparent opacity-60"}`}>
       <div className="flex items-center gap-3">
@@ -24,18 +23,12 @@ export function ProposalRow({ wish, onChange }: { wish: Wish; onChange: (next: W
           aria-label={`Name of ${wish.file}`}
         />
         {wish.passes === 1 ? (
-          <select
+          <KindSelect
             value={wish.kind}
-            onChange={(event) => onChange({ ...wish, kind: event.target.value })}
-            aria-label={`Kind of ${wish.file}`}
-            className="h-7 rounded-sm bg-control px-1.5"
-          >
-            {kinds.map((kind) => (
-              <option key={kind} value={kind}>
-                {kind.replaceAll("_", " ")}
-              </option>
-            ))}
-          </select>
+            onChange={(kind) => onChange({ ...wish, kind })}
+            label={`Kind of ${wish.file}`}
+            className="h-7 bg-control px-1.5"
+          />
         ) : (
           <span className="text-quiet">{wish.passes} passes</span>
         )}

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type DragEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { report } from "../bench/session";
@@ -9,7 +9,8 @@ import { DropPlace } from "./DropPlace";
 import { FolderList, useFolder } from "./FolderList";
 import { FoundRow } from "./FoundRow";
 import { Sending } from "./Sending";
-import { type Brought, bare, filesOf, takeIn, type Uploading, upload } from "./uploading";
+import { type Brought, bare, takeIn, type Uploading, upload } from "./uploading";
+import { useDrop } from "./useDrop";
 
 const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 
@@ -22,7 +23,6 @@ export function TakeInPage() {
   const [shot, setShot] = useState<string | null>(null);
   const [working, setWorking] = useState(false);
   const [sending, setSending] = useState<Uploading | null>(null);
-  const [over, setOver] = useState(false);
   const stopping = useRef(new AbortController());
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -64,22 +64,10 @@ export function TakeInPage() {
       ),
     );
   };
-  const drop = async (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    await bring(await filesOf(event.dataTransfer));
-  };
+  const { over, on } = useDrop(bring);
 
   return (
-    <div
-      className="flex h-full flex-col"
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={drop}
-    >
+    <div className="flex h-full flex-col" {...on}>
       <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
         <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
           <Mark />
