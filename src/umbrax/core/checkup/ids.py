@@ -77,7 +77,8 @@ def strange_ids(frame: Examined, layer: IdLayer) -> NDArray[np.uint32]:
     assert layer.names is not None
     seen, counts = frame.seen(layer.name)
     strange = (seen != 0) & ~np.isin(seen, np.fromiter(layer.names.values(), np.uint32, len(layer.names)))
-    return seen[strange & (counts < max(4, RARE * layer.window.area))]
+    found: NDArray[np.uint32] = seen[strange & (counts < max(4, RARE * layer.window.area))]
+    return found
 
 
 def _unannounced(frame: Examined) -> list[Fault]:
