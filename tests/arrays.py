@@ -99,6 +99,8 @@ def scene(height: int = 90, width: int = 120) -> ArrayReader:
         {
             "rgba": ("beauty", beauty), "diffuse": ("diffuse", diffuse.astype(np.float32)),
             "emission": ("emission", emission.astype(np.float32)), "shadow": ("shadow", shadow),
+            "depth": ("depth", np.where(ball > 0, 3 + 8 * x / width, np.inf).astype(np.float32)[..., None]),
+            "object_index": ("object_index", np.where(lamp > 0.5, 1, np.where(ball > 0.5, 2, 0)).astype(np.float32)[..., None]),
         },
         {
             "object_ids": ranked({"ball": body, "lamp": lamp}),

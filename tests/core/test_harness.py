@@ -31,6 +31,12 @@ NEUTRAL: dict[str, dict[str, Any]] = {"grade": {}, "soften": {"size": 0.0}, "blo
 MATTE_EXAMPLES: dict[str, dict[str, Any]] = {
     "id": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
     "combined": {"kind": "combined", "how": "except", "mattes": ["ball", "glass"]},
+    "channel": {"kind": "channel", "source": "station", "pass": "diffuse", "channel": "luma", "black": 0.1, "white": 0.6},
+    "depth": {"kind": "depth", "source": "station", "near": 4.0, "far": 9.0, "soft_near": 1.0, "soft_far": 3.0},
+    "index": {"kind": "index", "source": "station", "numbers": [2]},
+    "key": {"kind": "key", "source": "station", "pass": "rgba", "colour": [0.6, 0.5, 0.3], "tolerance": 0.05, "softness": 0.1},
+    "alpha": {"kind": "alpha", "source": "station"},
+    "shape": {"kind": "shape", "form": "curve", "points": [20.5, 15, 95, 22.25, 70, 80, 31, 64]},
 }
 PICTURE_EXAMPLES: dict[str, dict[str, Any]] = {
     "pass": {"kind": "pass", "source": "station", "pass": "beauty"},

@@ -27,7 +27,7 @@ export type Models = {
   treatments: TreatmentModel[];
   joins: { kind: string; title: string; formula: string }[];
   pictures: { kind: string; title: string; schema: Model }[];
-  mattes: { kind: string; title: string }[];
+  mattes: { kind: string; title: string; schema: Model }[];
   pass_kinds: string[];
   card: Field;
   light: Model;

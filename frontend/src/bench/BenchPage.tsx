@@ -4,7 +4,8 @@ import { BuildLine } from "./buildline/BuildLine";
 import { CardPanel } from "./card/CardPanel";
 import { Header } from "./Header";
 import { KeySheet } from "./KeySheet";
-import { useSession } from "./session";
+import { MattePanel } from "./matte/MattePanel";
+import { documentOf, useSession } from "./session";
 import { TimeRuler } from "./time/TimeRuler";
 import { Tray } from "./tray/Tray";
 import { useKeys } from "./useKeys";
@@ -25,6 +26,13 @@ export function useShot(): string | null {
     return () => clearInterval(timer);
   }, [shotId, load, follow]);
   return problem;
+}
+
+/** The open matte, else the open card. */
+function RightPanel() {
+  const { shot, openMatte } = useSession();
+  const matte = shot && openMatte ? documentOf(shot).mattes?.[openMatte] : undefined;
+  return matte && openMatte ? <MattePanel key={openMatte} id={openMatte} matte={matte} /> : <CardPanel />;
 }
 
 /** The main screen: everything for one shot happens here. */
@@ -52,7 +60,7 @@ export function BenchPage() {
           <Viewer />
           <TimeRuler />
         </main>
-        <CardPanel />
+        <RightPanel />
       </div>
       <BuildLine />
       <KeySheet open={sheet} onOpen={setSheet} />

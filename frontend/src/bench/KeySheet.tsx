@@ -25,7 +25,8 @@ export function KeySheet({ open, onOpen }: { open: boolean; onOpen: (open: boole
         <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[440px] -translate-1/2 rounded-sm border border-line bg-panel p-5">
           <Dialog.Title className="mb-1 text-[14px] font-semibold">Keyboard</Dialog.Title>
           <Dialog.Description className="mb-3 text-quiet">
-            In the picture: click touches, drag moves it, the wheel zooms. On a number: drag, type, or ↑ ↓.
+            In the picture: click touches, drag moves it, the wheel zooms; with Shift held a stroke gathers objects into
+            a matte, and a click adds one or takes it out. On a number: drag, type, or ↑ ↓.
           </Dialog.Description>
           <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
             {KEYS.map(([key, does]) => (

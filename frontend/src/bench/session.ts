@@ -22,6 +22,8 @@ type Session = {
   pinned: [number, number] | null;
   openCard: string | null;
   openTreatment: string | null;
+  /** A matte shown in the panel instead of the open card. */
+  openMatte: string | null;
   before: boolean;
   playing: boolean;
   busy: boolean;
@@ -70,6 +72,7 @@ export const useSession = create<Session>((set, get) => ({
   pinned: null,
   openCard: null,
   openTreatment: null,
+  openMatte: null,
   before: false,
   playing: false,
   busy: false,
@@ -93,6 +96,7 @@ export const useSession = create<Session>((set, get) => ({
         standing: has(old.standing),
         openCard: has(old.openCard) ?? cards[cards.length - 1]?.id ?? null,
         openTreatment: treatment ? old.openTreatment : null,
+        openMatte: old.openMatte && old.openMatte in (documentOf(shot).mattes ?? {}) ? old.openMatte : null,
       };
     }),
 
@@ -104,6 +108,7 @@ export const useSession = create<Session>((set, get) => ({
         pinned: null,
         openCard: null,
         openTreatment: null,
+        openMatte: null,
         lookingAt: { kind: "picture" },
         playing: false,
       });
@@ -167,7 +172,13 @@ export const useSession = create<Session>((set, get) => ({
         }),
       );
       accept(made.shot);
-      set({ openCard: made.card, openTreatment: made.treatment, lookingAt: { kind: "picture" }, before: false });
+      set({
+        openCard: made.card,
+        openTreatment: made.treatment,
+        openMatte: null,
+        lookingAt: { kind: "picture" },
+        before: false,
+      });
     } catch (error) {
       report(error);
     } finally {

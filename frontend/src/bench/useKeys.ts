@@ -17,8 +17,8 @@ function walk(by: number): void {
   const at = standing === null ? cards.length - 1 : cards.findIndex((card) => card.id === standing);
   const next = Math.max(0, at + by);
   const card = cards[next];
-  if (next >= cards.length - 1) set({ standing: null, openCard: cards[cards.length - 1]?.id ?? null });
-  else if (card) set({ standing: card.id, openCard: card.id, lookingAt: { kind: "picture" } });
+  if (next >= cards.length - 1) set({ standing: null, openMatte: null, openCard: cards[cards.length - 1]?.id ?? null });
+  else if (card) set({ standing: card.id, openCard: card.id, openMatte: null, lookingAt: { kind: "picture" } });
 }
 
 /** Move the open card one place towards the front or the back. */

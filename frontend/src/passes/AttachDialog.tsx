@@ -2,7 +2,8 @@ import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
 import { answer, api, type Schemas, type ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
-import { type Edit, report, useSession } from "../bench/session";
+import { freshName } from "../bench/matte/freshName";
+import { documentOf, type Edit, report, useSession } from "../bench/session";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
 import { DropPlace } from "../takein/DropPlace";
@@ -148,6 +149,14 @@ function attachEdits(shot: ShotState, source: string, wanted: Wish[]): Edit[] {
       passes[one.name] = { ...passes[one.name], kind: one.kind };
   }
   const edits: Edit[] = [{ op: "set", path: ["sources", source, "attached"], value: attached }];
+  // what came as a matte is one at once, under its name
+  const taken = Object.keys(documentOf(shot).mattes ?? {});
+  for (const { name, passes: count } of wanted.filter((one) => one.kind === "single_matte")) {
+    const id = freshName(taken, name);
+    taken.push(id);
+    if (count === 1)
+      edits.push({ op: "insert", path: ["mattes"], item: { id, kind: "channel", source, pass: name, channel: "red" } });
+  }
   if (Object.keys(passes).length) edits.push({ op: "set", path: ["sources", source, "passes"], value: passes });
   return edits;
 }

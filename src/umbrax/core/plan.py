@@ -319,9 +319,8 @@ class ShotPlanner:
     def matte_planes(self, matte_id: str, scale: int) -> Step:
         key = ("matte", matte_id, scale)
         if key not in self._made:
-            params = self.shot.mattes[matte_id]
-            refine = at_frame(params.refine, self.frame)
-            full = refined(MATTES.get(params.kind).planes(self, params, matte_id), refine, self.display)
+            params = at_frame(self.shot.mattes[matte_id], self.frame)
+            full = refined(MATTES.get(params.kind).planes(self, params, matte_id), params.refine, self.display)
             self._made[key] = self.reduced(full, scale, "shares")
         step: Step = self._made[key]
         return step

@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from collections.abc import Iterator
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import BeforeValidator, Field, ValidationError, model_validator
@@ -230,7 +231,7 @@ def first_problem(error: ValidationError) -> str:
     """`build.2.treatments.0.size: input should be ...` for the first thing wrong, and how many more there are."""
     found = error.errors(include_url=False, include_context=False)
     first = found[0]
-    path = ".".join(str(part) for part in first["loc"] if part not in ("plain", "keys", *_KIND_TAGS))
+    path = ".".join(_named_parts(first["loc"]))
     text = first["msg"].removeprefix("Value error, ")
     if first["type"] == "extra_forbidden":
         text = "unknown key; remove it or correct its name"
@@ -238,7 +239,15 @@ def first_problem(error: ValidationError) -> str:
     return f"{path}: {text}" + (f" (and {len(found) - 1} more)" if len(found) > 1 else "")
 
 
-_KIND_TAGS = (*PICTURES.kinds(), *MATTES.kinds(), *TREATMENTS.kinds(), "float", "tuple[int, int]")
+def _named_parts(place: tuple[int | str, ...]) -> Iterator[str]:
+    """The parts of a place that a document has; pydantic also names which of several models it tried."""
+    for index, part in enumerate(place):
+        tried = part in _KIND_TAGS and (place[index - 1] == "picture" or (index > 1 and place[index - 2] in ("mattes", "treatments")))
+        if not (tried or part in ("plain", "keys", "float", "tuple[int, int]")):
+            yield str(part)
+
+
+_KIND_TAGS = (*PICTURES.kinds(), *MATTES.kinds(), *TREATMENTS.kinds())
 
 
 def canonical(shot: Shot) -> str:

@@ -1,6 +1,6 @@
 """Touch: what lies under a point of the picture, and the one gesture that makes a matte and a treatment of it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -113,6 +113,22 @@ def touch(shot: Shot, reader: PassReader, frame: int, x: int, y: int, radius: in
                 if found is not None:
                     return found
     return None
+
+
+def gathered(
+    shot: Shot, reader: PassReader, frame: int, points: Iterable[tuple[int, int]], radius: int = 0
+) -> tuple[str, str, list[str]] | None:
+    """The source and layer that the first point with an object shows, and each object of it that the points touch, in their order."""
+    place: tuple[str, str] | None = None
+    names: list[str] = []
+    for x, y in points:
+        found = touch(shot, reader, frame, x, y, radius)
+        if found is None or found.object is None:
+            continue
+        place = place or (found.source, found.object.layer)
+        if place == (found.source, found.object.layer) and found.object.shown_name not in names:
+            names.append(found.object.shown_name)
+    return None if place is None else (*place, names)
 
 
 Look = Callable[[PassReader, str, int, IdLayer, int, int, int], tuple[int, int] | None]

@@ -136,7 +136,7 @@ def models() -> Response:
         ],
         "joins": [{"kind": j.kind, "title": j.title, "formula": j.formula} for j in JOINS],
         "pictures": [{"kind": p.kind, "title": p.title, "schema": p.params.model_json_schema(by_alias=True)} for p in PICTURES],
-        "mattes": [{"kind": m.kind, "title": m.title} for m in MATTES],
+        "mattes": [{"kind": m.kind, "title": m.title, "schema": m.params.model_json_schema(by_alias=True)} for m in MATTES],
         "pass_kinds": list(KINDS),
         "card": Card.model_json_schema(by_alias=True)["properties"]["opacity"],
         "light": Light.model_json_schema(by_alias=True),

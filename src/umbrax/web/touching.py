@@ -63,6 +63,23 @@ class LitQuery(BaseModel):
     id: str = Field(pattern="^[0-9a-f]{8}$")
 
 
+class PathOrder(BaseModel):
+    """Points of a stroke over the picture."""
+
+    revision: int
+    frame: int
+    points: list[tuple[int, int]] = Field(min_length=1, max_length=400)
+    radius: int = Field(0, ge=0, le=64)
+
+
+class Gathered(BaseModel):
+    """What a stroke went over, in the order it did: of the source that answered first, each object once."""
+
+    source: str | None = None
+    layer: str | None = None
+    names: list[str] = Field(default_factory=list)
+
+
 class TouchOrder(UnderQuery):
     """Make a matte of what is under the cursor and a treatment through it, as one gesture."""
 
@@ -115,6 +132,18 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
             actions=["grade", "bloom"],
         )
     )
+
+
+@api.post("/shots/<int:shot_id>/gather", responses={200: Gathered})
+def gather(path: ShotPath, body: PathOrder) -> Response:
+    """The objects that a stroke goes over, for one matte of all of them."""
+    shot = state().shot(path.shot_id, body.revision)
+    reader = state().engine.reader(shot, state().roots(path.shot_id))
+    found = touch.gathered(shot, reader, body.frame, body.points, body.radius)
+    if found is None:
+        return answered(Gathered())
+    source, layer, names = found
+    return answered(Gathered(source=source, layer=layer, names=names))
 
 
 @api.get("/shots/<int:shot_id>/lit")

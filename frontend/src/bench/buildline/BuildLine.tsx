@@ -85,7 +85,7 @@ function Sheet({ card, index }: { card: Card; index: number }) {
         {...listeners}
         aria-label={`Card ${shownName(card)}${off ? ", off" : ""}${stood ? ", standing here" : ""}`}
         aria-pressed={open}
-        onClick={() => set({ openCard: card.id })}
+        onClick={() => set({ openCard: card.id, openMatte: null })}
         onDoubleClick={() => set({ standing: stood ? null : card.id, lookingAt: { kind: "picture" } })}
         title="click to open, double-click to stand on it, drag to move"
         className={`block h-[84px] w-full overflow-hidden border bg-stage shadow-[-5px_0_9px_#0008] ${card.treat ? "rounded-[18px_3px_3px_18px]" : "rounded-sm"} ${open ? "border-verdigris outline outline-1 outline-verdigris" : "border-line"}`}
@@ -123,7 +123,7 @@ function AddCard() {
   const add = async (stem: string, rest: Record<string, unknown>) => {
     const id = fresh(stem);
     await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`);
-    set({ openCard: id, openTreatment: null });
+    set({ openCard: id, openTreatment: null, openMatte: null });
   };
   const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient"].includes(picture.kind));
   const sources = Object.keys((shot.document as { sources?: object }).sources ?? {});

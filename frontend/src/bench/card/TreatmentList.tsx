@@ -136,6 +136,7 @@ function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Tr
   const feed = typeof treatment.feed === "object" ? matteOf(treatment.feed.matte) : null;
   const matte = light ? feed : treatment.through ? matteOf(treatment.through) : null;
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const shown = matte && (documentOf(shot).mattes?.[matte]?.name ?? matte);
   const use = (id: string | null) =>
     edit(
       [{ op: "set", path: [...path, light ? "feed" : "through"], value: light && id ? { matte: id } : id }],
@@ -147,10 +148,10 @@ function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Tr
       trigger={
         <button
           type="button"
-          aria-label={matte ? `${light ? "From" : "Through"} ${matte}` : whole}
+          aria-label={shown ? `${light ? "From" : "Through"} ${shown}` : whole}
           className={`max-w-[118px] truncate rounded-sm px-[7px] py-[2px] text-[11px] ${matte ? "bg-lilac-ground text-lilac" : "text-faint hover:text-text"}`}
         >
-          {matte ?? (light ? "all light" : "everywhere")}
+          {shown ?? (light ? "all light" : "everywhere")}
         </button>
       }
       sections={[
@@ -163,7 +164,11 @@ function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Tr
           ? [
               {
                 choices: [
-                  { key: "look", label: "Look at it", onPick: () => set({ lookingAt: { kind: "tint", name: matte } }) },
+                  {
+                    key: "look",
+                    label: "Look at it",
+                    onPick: () => set({ lookingAt: { kind: "tint", name: matte }, openMatte: matte }),
+                  },
                 ],
               },
             ]

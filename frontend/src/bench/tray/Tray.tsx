@@ -5,6 +5,7 @@ import { LIGHT_KINDS, type Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
+import { NewMatte } from "../matte/NewMatte";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
 import { tileName, useSheet } from "./useSheet";
@@ -90,12 +91,15 @@ function SourcePasses({ source, tile }: SourceProps) {
   );
 }
 
-function Section({ title, note, children }: { title: string; note?: string; children: ReactNode }) {
+type SectionProps = { title: string; note?: string; action?: ReactNode; children: ReactNode };
+
+function Section({ title, note, action, children }: SectionProps) {
   return (
     <section className="mb-3" aria-label={title}>
-      <h3 className="heading mb-1.5 flex">
+      <h3 className="heading mb-1.5 flex items-center gap-1.5">
         {title}
-        <span className="ml-auto font-normal">{note}</span>
+        <span className={`font-normal ${action ? "" : "ml-auto"}`}>{note}</span>
+        {action}
       </h3>
       {children}
     </section>
@@ -137,10 +141,10 @@ function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas
   const entries = Object.entries(mattes);
   const { tile } = useSheet("mattes");
   return (
-    <Section title="Mattes" note={entries.length ? String(entries.length) : undefined}>
+    <Section title="Mattes" note={entries.length ? String(entries.length) : undefined} action={<NewMatte />}>
       {entries.length === 0 && (
         <p className="text-[11.5px] text-quiet">
-          Touch something in the picture: grading or blooming it makes its matte.
+          Touch something in the picture: grading or blooming it makes its matte. Or make one with the plus.
         </p>
       )}
       {entries.map(([id, matte]) => (
@@ -169,7 +173,13 @@ function MatteRow({ id, matte, uses, picture }: MatteProps) {
       <button
         type="button"
         aria-pressed={on}
-        onClick={() => set({ lookingAt: on ? { kind: "picture" } : { kind: "tint", name: id } })}
+        onClick={() =>
+          set(
+            on
+              ? { lookingAt: { kind: "picture" }, openMatte: null }
+              : { lookingAt: { kind: "tint", name: id }, openMatte: id },
+          )
+        }
         className="flex min-w-0 flex-1 items-center gap-2 text-left"
         title={uses.length ? `used by ${uses.join("; ")}` : "not used yet"}
       >

@@ -7,12 +7,16 @@ import { PinnedLoupe } from "./PinnedLoupe";
 import { centred, fitted, type Placing, type Size, toPicture, visible, zoomedAt } from "./placing";
 import { Surface } from "./Surface";
 import { TouchMenu } from "./TouchMenu";
+import { useGather } from "./useGather";
 import { useLook } from "./useLook";
 import { usePlay } from "./usePlay";
 import { reachFor, useUnder } from "./useUnder";
 import { ViewerBar } from "./ViewerBar";
 
 type Touching = { under: UnderCursor; at: [number, number]; left: number; top: number };
+
+const inside = (at: [number, number], { width, height }: Size): [number, number] | null =>
+  at[0] >= 0 && at[1] >= 0 && at[0] < width && at[1] < height ? at : null;
 
 /** The picture: looked at, moved about, probed and touched. */
 export function Viewer() {
@@ -56,7 +60,8 @@ export function Viewer() {
   const playScale = Math.max(2, scaleFor(placing.zoom)) as 2 | 4 | 8;
   usePlay(playScale);
   const at = cursor && !playing ? toPicture(placing, cursor[0], cursor[1]) : null;
-  const over = at && at[0] >= 0 && at[1] >= 0 && at[0] < picture.width && at[1] < picture.height ? at : null;
+  const over = at && inside(at, picture);
+  const gather = useGather();
   const found = useUnder(over, placing.zoom, touching !== null || drag.current?.moved === true);
 
   const fit = useCallback(() => setFree(null), []);
@@ -92,12 +97,14 @@ export function Viewer() {
       return;
     }
     const [x, y] = where(event);
-    drag.current = { x, y, from: placing, moved: false };
+    if (event.shiftKey) gather.begin([x, y], inside(toPicture(placing, x, y), picture));
+    else drag.current = { x, y, from: placing, moved: false };
     event.currentTarget.setPointerCapture(event.pointerId);
   };
   const move = (event: PointerEvent<HTMLDivElement>) => {
     const [x, y] = where(event);
     setCursor([x, y]);
+    if (gather.stroke) gather.extend([x, y], inside(toPicture(placing, x, y), picture));
     const start = drag.current;
     if (!start) return;
     if (!start.moved && Math.hypot(x - start.x, y - start.y) < 4) return;
@@ -105,6 +112,10 @@ export function Viewer() {
     setFree({ zoom: start.from.zoom, x: start.from.x + x - start.x, y: start.from.y + y - start.y });
   };
   const up = (event: PointerEvent<HTMLDivElement>) => {
+    if (gather.stroke) {
+      gather.finish(reachFor(placing.zoom));
+      return;
+    }
     const start = drag.current;
     drag.current = null;
     if (!start || start.moved || !over || playing || event.button !== 0) return;
@@ -151,6 +162,16 @@ export function Viewer() {
             <b className="text-coral">Left out: </b>
             {session.problem}
           </div>
+        )}
+        {gather.stroke && (
+          <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
+            <polyline
+              points={gather.stroke.map((point) => point.join(",")).join(" ")}
+              fill="none"
+              stroke="var(--color-lilac)"
+              strokeWidth={2}
+            />
+          </svg>
         )}
         <PinnedLoupe placing={placing} size={size} />
         {cursor && over && found.probe && !touching && (

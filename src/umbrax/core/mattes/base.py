@@ -25,7 +25,7 @@ class Refine(Parameters):
     gamma: Number = number(1.0, "Gamma", low=0.01, high=100, soft=(0.2, 5), formula="m^(1 / gamma)")
     grow: Number = number(0.0, "Grow", unit="px", low=-500, high=500, soft=(-20, 20), step=0.1)
     feather: Number = number(0.0, "Feather", unit="px", low=0, high=1000, soft=(0, 40), step=0.1)
-    feather_side: Literal["in", "out", "both"] = "both"
+    feather_side: Literal["in", "out", "both"] = Field("both", title="Feather side")
     invert: bool = False
 
 

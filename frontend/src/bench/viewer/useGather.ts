@@ -1,0 +1,83 @@
+import { useRef, useState } from "react";
+import { answer, api } from "../../api/client";
+import type { Matte } from "../../api/document";
+import { freshName } from "../matte/freshName";
+import { documentOf, report, useSession } from "../session";
+
+type Point = [number, number];
+type IdMatte = Matte & { source?: string; layer?: string };
+const MOST = 400;
+const APART = 4;
+
+/** A stroke with Shift held gathers every object it goes over into one matte; a click with Shift adds one, or takes it out. */
+export function useGather() {
+  const points = useRef<Point[]>([]);
+  const [stroke, setStroke] = useState<Point[] | null>(null);
+  const begin = (screen: Point, picture: Point | null) => {
+    points.current = picture ? [picture] : [];
+    setStroke([screen]);
+  };
+  const extend = (screen: Point, picture: Point | null) => {
+    if (picture) points.current.push(...between(points.current.at(-1), picture).slice(0, MOST - points.current.length));
+    setStroke((old) => (old ? [...old, screen] : null));
+  };
+  const finish = async (radius: number) => {
+    const gone = stroke ?? [];
+    setStroke(null);
+    const first = gone[0];
+    const moved = first !== undefined && gone.some(([x, y]) => Math.hypot(x - first[0], y - first[1]) > 4);
+    if (!points.current.length) return;
+    try {
+      await gather(moved ? points.current : points.current.slice(0, 1), moved ? 0 : radius, moved);
+    } catch (error) {
+      report(error);
+    }
+  };
+  return { stroke, begin, extend, finish };
+}
+
+/** Pixels on the way from one point to another, so that a quick stroke misses nothing. */
+function between(from: Point | undefined, to: Point): Point[] {
+  if (!from) return [to];
+  const steps = Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1]) / APART);
+  return Array.from({ length: steps }, (_, index): Point => {
+    const way = (index + 1) / steps;
+    return [Math.round(from[0] + (to[0] - from[0]) * way), Math.round(from[1] + (to[1] - from[1]) * way)];
+  });
+}
+
+async function gather(points: Point[], radius: number, moved: boolean): Promise<void> {
+  const { shot, frame, openMatte, edit, set } = useSession.getState();
+  if (!shot) return;
+  const told = await answer(
+    api.POST("/api/shots/{shot_id}/gather", {
+      params: { path: { shot_id: shot.id } },
+      body: { revision: shot.revision, frame, points, radius },
+    }),
+  );
+  const { source, layer, names = [] } = told;
+  if (!source || !layer || !names.length) return;
+  const mattes = documentOf(shot).mattes ?? {};
+  const open = openMatte ? (mattes[openMatte] as IdMatte | undefined) : undefined;
+  if (openMatte && open?.kind === "id" && open.source === source && open.layer === layer) {
+    const now = (open.names ?? []).map(String);
+    const only = names[0] ?? "";
+    const out = !moved && now.includes(only) && now.length > 1;
+    const next = out ? now.filter((name) => name !== only) : [...now, ...names.filter((name) => !now.includes(name))];
+    if (next.length === now.length) return;
+    await edit(
+      [{ op: "set", path: ["mattes", openMatte, "names"], value: next }],
+      out ? `take ${only} out of ${openMatte}` : `add ${names.join(", ")} to ${openMatte}`,
+    );
+  } else {
+    const id = freshName(Object.keys(mattes), names.length > 1 ? `${names[0]} and others` : (names[0] ?? "matte"));
+    await edit(
+      [{ op: "insert", path: ["mattes"], item: { id, kind: "id", source, layer, names } }],
+      `matte of ${names.join(", ")}`,
+    );
+    set({ openMatte: id });
+  }
+  const looked = useSession.getState();
+  if (looked.lookingAt.kind === "picture" && looked.openMatte)
+    set({ lookingAt: { kind: "tint", name: looked.openMatte } });
+}
