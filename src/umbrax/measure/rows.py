@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 
 from umbrax.core.kernels import blank, blur, ids, joining
+from umbrax.core.mattes import Refine
+from umbrax.core.mattes.refining import refine_planes
 from umbrax.core.picture import Picture, Window
 from umbrax.core.treatments import TREATMENTS
 from umbrax.core.treatments.bloom import BloomParams, feed, level_weights
@@ -106,6 +108,17 @@ def _ids(rendered: bool, mattes: int) -> Callable[[], tuple[Work, Work]]:
     return prepare
 
 
+def _choke() -> tuple[Work, Work]:
+    """Two discs, choked by 20 pixels with their shares, against one exact distance transform."""
+    y, x = np.mgrid[: HD[0], : HD[1]].astype(np.float32)
+    large, small = (np.clip(radius - np.hypot(x - cx, y - cy) + 0.5, 0, 1) for cx, cy, radius in ((900, 540, 300), (1500, 300, 60)))
+    matte = np.maximum(large, small)
+    planes = np.stack([matte, matte, np.ones_like(matte)], axis=2).astype(np.float32)
+    solid = (matte > 0.5).astype(np.uint8)
+    refine = Refine(grow=-20)
+    return (lambda: refine_planes(planes, refine)), (lambda: cv2.distanceTransform(solid, cv2.DIST_L2, cv2.DIST_MASK_PRECISE))
+
+
 def _grade_ten() -> tuple[Work, Work]:
     """Ten graded, matted elements joined at 960x540, against the same in plain NumPy."""
     height, width = 540, 960
@@ -156,6 +169,7 @@ ROWS: tuple[Row, ...] = (
     Row("ID matte of 20 among 400 names, rendered", "summing the 12 planes once", 1, _ids(True, 1)),
     Row("ID matte of 20 among 400 names, noise", "summing the 12 planes once", 3, _ids(False, 1)),
     Row("12 ID mattes in one pass, rendered", "summing the 12 planes once", 1.5, _ids(True, 12)),
+    Row("choke by 20 px, 1920x1080", "cv2.distanceTransform, exact", 1.5, _choke),
     Row("ten graded, matted elements, 960x540", "the same in plain NumPy", 15, _grade_ten, True, True),
     *_demo_rows(),
 )

@@ -6,6 +6,7 @@ moves the contour by what it is covered: along an axis-aligned edge the result i
 
 from typing import Any
 
+import cv2
 import numpy as np
 from numba import prange
 from numpy.typing import NDArray
@@ -14,89 +15,149 @@ from . import kernel, ready
 
 Plane = NDArray[np.float32]
 FAR = 1e9
+DOWN, ACROSS = 8, 64  # pixels of a block
 
 
-@kernel("void(f4[:,::1], f4, f4[:,::1])")
-def _marks(matte: Any, side: Any, depths: Any) -> None:
+@kernel("void(f4[:,::1], f4, i8[:,::1], f4[:,::1])")
+def _marks(matte: Any, side: Any, rows: Any, depths: Any) -> None:
     """How deep each pixel lies beyond the contour, seen from one side; -FAR where it says nothing about the contour.
 
     A partly covered pixel of the near side counts as well where the contour runs between it and a neighbour.
     """
     height, width = matte.shape
-    half = np.float32(0.5)
+    half, zero = np.float32(0.5), np.float32(0.0)
     for y in prange(np.int64(height)):
-        o = depths[y]
-        for x in range(width):
-            depth = (half - matte[y, x]) * side
-            o[x] = depth
-            if depth < np.float32(0.0):
-                crossed = (x > 0 and (half - matte[y, x - 1]) * side >= np.float32(0.0)) or (
-                    x + 1 < width and (half - matte[y, x + 1]) * side >= np.float32(0.0)
-                )
-                crossed = crossed or (y > 0 and (half - matte[y - 1, x]) * side >= np.float32(0.0))
-                crossed = crossed or (y + 1 < height and (half - matte[y + 1, x]) * side >= np.float32(0.0))
-                if depth <= -half or not crossed:
-                    o[x] = np.float32(-FAR)
-
-
-@kernel("void(f4[:,::1], i8, f4[:,::1], f4[:,::1])")
-def _up_and_down(marks: Any, reach: Any, squares: Any, depths: Any) -> None:
-    """For each pixel the nearest contour in its column: distance squared to the pixel that marks it, and its depth."""
-    height, width = marks.shape
-    for y in prange(np.int64(height)):
-        square, deep = squares[y], depths[y]
-        best = np.full(width, np.float32(FAR), np.float32)
-        for x in range(width):
-            square[x], deep[x] = np.float32(FAR), np.float32(0.0)
-        for dy in range(-reach, reach + 1):
-            at = y + dy
-            if at < 0 or at >= height:
+        o, m = depths[y], matte[y]
+        above, below = matte[max(y - 1, 0)], matte[min(y + 1, height - 1)]
+        for block in range(rows.shape[0]):
+            if y < rows[block, 0] or y >= rows[block, 1]:
                 continue
-            row, far, step = marks[at], np.float32(dy * dy), np.float32(abs(dy))
-            for x in range(width):
-                distance = step - row[x]
-                nearer = distance < best[x]
-                best[x] = distance if nearer else best[x]
-                square[x] = far if nearer else square[x]
-                deep[x] = row[x] if nearer else deep[x]
+            for x in range(block * ACROSS, min(width, (block + 1) * ACROSS)):
+                depth = (half - m[x]) * side
+                # a neighbour outside the array is the pixel itself, which crosses nothing
+                left, right = m[max(x - 1, 0)], m[min(x + 1, width - 1)]
+                crossed = max(max((half - left) * side, (half - right) * side), max((half - above[x]) * side, (half - below[x]) * side)) >= zero
+                says = depth >= zero or (depth > -half and crossed)
+                o[x] = depth if says else np.float32(-FAR)
 
 
-@kernel("void(f4[:,::1], f4[:,::1], f4[:,::1], f4, i8, f4, f4[:,::1])")
-def _sideways(matte: Any, squares: Any, depths: Any, side: Any, reach: Any, limit: Any, out: Any) -> None:
+@kernel("void(f4[:,::1], f4, i8[:,::1], f4[:,::1], f4[:,::1])")
+def _up_and_down(marks: Any, reach: Any, rows: Any, squares: Any, depths: Any) -> None:
+    """For each pixel the nearest contour in its column: distance squared to the pixel that marks it, and its depth.
+
+    Whatever is nearest to a pixel from above is nearest to the one below it or that one is itself, so one way down and one
+    up tell all; a mark farther than `reach` is forgotten, so that no window sees more than another.
+    """
+    width = marks.shape[1]
+    far, one, zero = np.float32(FAR), np.float32(1.0), np.float32(0.0)
+    for block in prange(np.int64(rows.shape[0])):
+        top, bottom = rows[block, 0], rows[block, 1]
+        start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
+        away, deep = np.full(ACROSS, far), np.zeros(ACROSS, np.float32)
+        for y in range(top, bottom):
+            mark, count, depth = marks[y, start:end], squares[y, start:end], depths[y, start:end]
+            for x in range(end - start):
+                c, d = away[x] + one, deep[x]
+                own = -mark[x] < c - d
+                c, d = zero if own else c, mark[x] if own else d
+                gone = c > reach
+                c, d = far if gone else c, zero if gone else d
+                away[x], deep[x], count[x], depth[x] = c, d, c, d
+        for x in range(ACROSS):
+            away[x], deep[x] = far, zero
+        for y in range(bottom - 1, top - 1, -1):
+            mark, count, depth = marks[y, start:end], squares[y, start:end], depths[y, start:end]
+            for x in range(end - start):
+                c, d = away[x] + one, deep[x]
+                gone = c > reach
+                c, d = far if gone else c, zero if gone else d
+                lower = c - d < count[x] - depth[x]
+                n, k = c if lower else count[x], d if lower else depth[x]
+                count[x], depth[x] = n * n if n < far else far, k
+                own = -mark[x] < c - d
+                away[x], deep[x] = zero if own else c, mark[x] if own else d
+
+
+@kernel("void(f4[:,::1], f4[:,::1], f4[:,::1], f4, i8, f4, u1[:,::1], f4[:,::1])")
+def _sideways(matte: Any, squares: Any, depths: Any, side: Any, reach: Any, limit: Any, active: Any, out: Any) -> None:
     height, width = matte.shape
     half = np.float32(0.5)
     for y in prange(np.int64(height)):
-        square, deep, o, m = squares[y], depths[y], out[y], matte[y]
-        best = np.full(width, np.float32(FAR), np.float32)
-        if square.min() < np.float32(FAR):
-            for x in range(width):
-                best[x] = np.sqrt(square[x]) - deep[x]
+        square, deep = squares[y], depths[y]
+        best = np.empty(ACROSS, np.float32)
+        for block in range(active.shape[1]):
+            if active[y // DOWN, block] == 0:
+                continue
+            start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
+            for x in range(start, end):
+                best[x - start] = np.sqrt(square[x]) - deep[x]
             for dx in range(1, min(reach + 1, width)):
                 s = np.float32(dx * dx)
-                left, right = square[: width - dx], square[dx:]
-                deep_left, deep_right = deep[: width - dx], deep[dx:]
-                to_right, to_left = best[dx:], best[: width - dx]
-                for x in range(width - dx):
-                    to_right[x] = min(to_right[x], np.sqrt(left[x] + s) - deep_left[x])
-                for x in range(width - dx):
-                    to_left[x] = min(to_left[x], np.sqrt(right[x] + s) - deep_right[x])
-        for x in range(width):
-            inside = (m[x] - half) * side
-            if inside >= np.float32(0.0):
-                o[x] = side * min(max(best[x], np.float32(0.0)), limit)
+                first, last = max(start, dx), min(end, width - dx)
+                from_left, deep_left, to_right = square[first - dx : end - dx], deep[first - dx : end - dx], best[first - start : end - start]
+                for x in range(end - first):
+                    to_right[x] = min(to_right[x], np.sqrt(from_left[x] + s) - deep_left[x])
+                from_right, deep_right = square[start + dx : last + dx], deep[start + dx : last + dx]
+                for x in range(last - start):
+                    best[x] = min(best[x], np.sqrt(from_right[x] + s) - deep_right[x])
+            o, m = out[y, start:end], matte[y, start:end]
+            for x in range(end - start):
+                if (m[x] - half) * side >= np.float32(0.0):
+                    o[x] = side * min(max(best[x], np.float32(0.0)), limit)
+
+
+@kernel("void(f4[:,::1], f4, f4[:,::1], u1[:,::1], u1[:,::1])")
+def _sides(matte: Any, limit: Any, out: Any, inside: Any, outside: Any) -> None:
+    """The distance of whatever is far from the contour, and which blocks hold pixels of either side."""
+    height, width = matte.shape
+    half = np.float32(0.5)
+    for row in prange(np.int64(inside.shape[0])):
+        for block in range(inside.shape[1]):
+            start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
+            low, high = np.float32(FAR), np.float32(-FAR)
+            for y in range(row * DOWN, min(height, (row + 1) * DOWN)):
+                m, o = matte[y, start:end], out[y, start:end]
+                for x in range(end - start):
+                    o[x] = limit if m[x] >= half else -limit
+                    low, high = min(low, m[x]), max(high, m[x])
+            # a pixel that is partly covered may mark the contour for both sides
+            inside[row, block] = 1 if high > np.float32(0.0) else 0
+            outside[row, block] = 1 if low < np.float32(1.0) else 0
+
+
+def _grown(blocks: Any, rows: int, columns: int) -> Any:
+    return cv2.dilate(blocks, np.ones((2 * rows + 1, 2 * columns + 1), np.uint8))
+
+
+def _rows_of(blocks: Any, reach: int, height: int) -> Any:
+    """For each column of blocks the first row that counts and the one behind the last; none where no block is set."""
+    rows = np.zeros((blocks.shape[1], 2), np.int64)
+    there = blocks.any(axis=0)
+    rows[:, 0] = np.where(there, np.maximum(blocks.argmax(axis=0) * DOWN - reach, 0), 0)
+    rows[:, 1] = np.where(there, np.minimum((blocks.shape[0] - blocks[::-1].argmax(axis=0)) * DOWN + reach, height), 0)
+    return rows
 
 
 def signed_distance(matte: Plane, radius: float) -> Plane:
     """Distance `float32[h, w]` from each pixel's centre to the contour matte = 0.5, limited to +-(radius + 1).
 
-    Outside the array nothing is known: callers hand in `radius + 2` pixels more on each side.
+    Outside the array nothing is known: callers hand in `radius + 2` pixels more on each side. Only blocks of pixels that
+    the contour is within reach of are looked at closely.
     """
     m = ready(matte)
     reach = int(np.ceil(radius)) + 2
-    out = np.empty_like(m)
-    marks, squares, depths = np.empty_like(m), np.empty_like(m), np.empty_like(m)
-    for side in (np.float32(1.0), np.float32(-1.0)):
-        _marks(m, side, marks)
-        _up_and_down(marks, reach, squares, depths)
-        _sideways(m, squares, depths, side, reach, np.float32(radius + 1), out)
+    limit = np.float32(radius + 1)
+    out, marks, squares, depths = np.empty_like(m), np.empty_like(m), np.empty_like(m), np.empty_like(m)
+    blocks = (-(-m.shape[0] // DOWN), -(-m.shape[1] // ACROSS))
+    inside, outside = np.empty(blocks, np.uint8), np.empty(blocks, np.uint8)
+    _sides(m, limit, out, inside, outside)
+    down, across = -(-reach // DOWN), -(-reach // ACROSS)
+    for side, near, far in ((np.float32(1.0), inside, outside), (np.float32(-1.0), outside, inside)):
+        active = near & _grown(far, down, across)
+        if not active.any():
+            continue
+        rows = _rows_of(_grown(active, 0, across), reach, m.shape[0])
+        _marks(m, side, rows, marks)
+        _up_and_down(marks, np.float32(reach), rows, squares, depths)
+        _sideways(m, squares, depths, side, reach, limit, active, out)
     return out

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernels.distance import signed_distance
+from ..kernels.moving import moved
 from ..picture import Edge, Picture, Window
 from ..steps import Step, content_key
 from .base import Refine
@@ -30,26 +31,17 @@ def levels(m: Plane, black: float, white: float, gamma: float) -> Plane:
     return result
 
 
-def _ramp(distance: Plane, length: Plane | float) -> Plane:
-    ramp: Plane = np.clip(distance / length + np.float32(0.5), 0, 1).astype(np.float32, copy=False)
-    return ramp
-
-
 def refine_planes(planes: Plane, refine: Refine) -> Plane:
     """Coverage, share and sum `float32[h, w, 3]` refined; the refinement's numbers are plain and in these pixels."""
-    coverage = levels(planes[..., 0], refine.black, refine.white, refine.gamma)
-    share = levels(planes[..., 1], refine.black, refine.white, refine.gamma)
-    total = planes[..., 2]
+    if (refine.black, refine.white, refine.gamma) != (0.0, 1.0, 1.0):
+        both = levels(planes[..., :2], refine.black, refine.white, refine.gamma)
+        planes = np.concatenate([both, planes[..., 2:]], axis=2)
     if refine.grow or refine.feather:
-        d = signed_distance(coverage, reach(refine) - 2)
-        moved = np.float32(refine.grow + SHIFT[refine.feather_side] * refine.feather)
-        length: Plane = np.clip(total, 1e-3, 1).astype(np.float32)
-        inner = (d + (1 - length) / 2).astype(np.float32)
-        coverage = np.clip(coverage + _ramp(d + moved, max(1.0, refine.feather)) - _ramp(d, 1.0), 0, 1)
-        share = np.clip(share + _ramp(inner + moved, np.maximum(length, refine.feather)) - _ramp(inner, length), 0, 1)
+        distance = signed_distance(planes[..., 0], reach(refine) - 2)
+        planes = moved(planes, distance, refine.grow + SHIFT[refine.feather_side] * refine.feather, refine.feather)
     if refine.invert:
-        coverage, share = 1 - coverage, 1 - share
-    return np.stack([coverage, share, total], axis=2).astype(np.float32, copy=False)
+        planes = np.concatenate([1 - planes[..., :2], planes[..., 2:]], axis=2)
+    return np.asarray(planes, np.float32)
 
 
 def reach(refine: Refine) -> int:
