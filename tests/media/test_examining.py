@@ -54,7 +54,7 @@ def test_every_faulty_file_is_found(name: str, rule: str, files: dict[str, Path]
     assert rule in {finding.rule for finding in examined(files[name], copies)}
 
 
-REMEDIED = ["no_alpha", "inverted_shadow", "bad_pixels", "smoothed_index", "unassociated", "leaking_mattes", "ray_depth"]
+REMEDIED = ["no_alpha", "inverted_shadow", "bad_pixels", "smoothed_index", "unassociated", "leaking_mattes", "ray_depth", "clipped_depth"]
 
 
 @pytest.mark.parametrize("name", REMEDIED)
@@ -107,6 +107,29 @@ def test_a_matte_that_lies_beside_the_picture_is_moved_to_it(files: dict[str, Pa
     assert np.allclose(finding.remedy["shift"], (-2.5, 1.25), atol=0.3)
     passes["late"] = PassSetting(kind="single_matte", shift=finding.remedy["shift"])
     assert findings() == []
+
+
+def test_a_matte_of_other_frames_is_taken_to_its_own(tmp_path: Path) -> None:
+    """The disc moves 6 pixels a frame; the matte that came late is one frame behind."""
+    y, x = np.mgrid[:60, :120] + 0.5
+
+    def disc(frame: int) -> np.ndarray:
+        return np.clip(14 - np.hypot(x - 30 - 6 * frame, y - 30) + 0.5, 0, 1).astype(np.float16)
+
+    for frame in range(8):
+        write(tmp_path / f"x.{frame:04d}.exr", {c: disc(frame) for c in "RGBA"})
+        write(tmp_path / f"late.{frame:04d}.exr", {"Y": disc(frame - 1)})
+    attached = {"late": Attached(path="late.{frame:04d}.exr")}
+
+    def shifts() -> list[Finding]:
+        source = Source(path="x.{frame:04d}.exr", attached=attached, passes={"late": PassSetting(kind="single_matte")})
+        reader = MediaReader({"s": source}, [tmp_path], FastCopies(tmp_path / "fast"))
+        return [f for f in check_up(sequence_of_source(reader, "s"), reader.copies) if f.rule == "late-matte" and "frames" in f.measure]
+
+    (finding,) = shifts()
+    assert finding.remedy == {"do": "attached-offset", "offset": finding.measure["frames"]}
+    attached["late"] = Attached(path="late.{frame:04d}.exr", offset=finding.measure["frames"])
+    assert shifts() == []
 
 
 def test_ranks_that_the_metadata_does_not_name_are_read_as_ids_when_told(files: dict[str, Path], copies: FastCopies, tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.backdrop import REACH as BACKDROP_REACH
 from umbrax.core.backdrop import without_backdrop
-from umbrax.core.mending import REACH, axis_depth, by_majority, mended, shifted, snapped
+from umbrax.core.mending import REACH, SNAP_REACH, axis_depth, by_majority, mended, shifted, snapped
 from umbrax.core.picture import Window
 from umbrax.core.reading import LIGHTS, FrameInfo, PassInfo
 from umbrax.core.shot import PassSetting, Source
@@ -42,7 +42,7 @@ def takes_backdrop(source: Source, kind: str, name: str) -> bool:
 
 def reach_of(setting: PassSetting, backdrop: bool) -> int:
     """How many pixels around a window the adjustment looks at."""
-    own = REACH if setting.repair or setting.round else 1 if setting.snap else 0
+    own = SNAP_REACH if setting.snap else REACH if setting.repair or setting.round else 0
     moved = max(math.ceil(abs(by)) for by in setting.shift)
     return own + moved + (BACKDROP_REACH if backdrop else 0)
 
