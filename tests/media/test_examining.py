@@ -109,6 +109,24 @@ def test_a_matte_that_lies_beside_the_picture_is_moved_to_it(files: dict[str, Pa
     assert findings() == []
 
 
+def test_grey_plateaus_are_ended_by_the_levels_that_are_proposed(files: dict[str, Path], copies: FastCopies) -> None:
+    folder = files["good"].parent
+    alpha = read(files["good"], copies, "rgba")[..., 3]
+    write(folder / "grey_matte.exr", {"Y": (0.1 + 0.8 * alpha).astype(np.float16)})
+    passes = {"grey": PassSetting(kind="single_matte")}
+
+    def findings() -> list[Finding]:
+        reader = MediaReader(
+            {"s": Source(path="good.exr", attached={"grey": Attached(path="grey_matte.exr")}, passes=passes)}, [folder], copies
+        )
+        return [f for f in check_up(sequence_of_source(reader, "s"), copies) if f.rule == "late-matte"]
+
+    (finding,) = findings()
+    assert finding.remedy is not None
+    passes["grey"] = PassSetting(kind="single_matte", black=finding.remedy["black"], white=finding.remedy["white"])
+    assert findings() == []
+
+
 def test_a_matte_of_other_frames_is_taken_to_its_own(tmp_path: Path) -> None:
     """The disc moves 6 pixels a frame; the matte that came late is one frame behind."""
     y, x = np.mgrid[:60, :120] + 0.5
