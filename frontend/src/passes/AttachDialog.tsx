@@ -2,7 +2,7 @@ import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
 import { answer, api, type Schemas, type ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
-import { freshName } from "../bench/matte/freshName";
+import { freshName } from "../bench/freshName";
 import { documentOf, type Edit, report, useSession } from "../bench/session";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";

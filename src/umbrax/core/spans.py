@@ -5,8 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .checkup.depth import NOTHING
-
+NOTHING = 1e9  # depth from here on means that nothing is there
 FEW = 0.05  # of the values at either end that the usual span leaves out
 MOST = 200_000  # values looked at
 

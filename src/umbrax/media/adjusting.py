@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.backdrop import REACH as BACKDROP_REACH
 from umbrax.core.backdrop import without_backdrop
+from umbrax.core.kernels.ids import sum_of_ranks
 from umbrax.core.mending import REACH, SNAP_REACH, axis_depth, by_majority, mended, shifted, snapped
 from umbrax.core.picture import Window
 from umbrax.core.reading import LIGHTS, FrameInfo, PassInfo
@@ -78,7 +79,7 @@ def bared(pixels: Pixels, has_alpha: bool, beauty: bool, coverage: Pixels, clean
 
 def covered(ids: NDArray[np.uint32], coverage: Pixels) -> Pixels:
     """How much of each pixel objects cover, `float32[h, w]`: all ranks but those of ID 0."""
-    return np.asarray(np.where(ids != 0, coverage, 0).sum(axis=0), np.float32)
+    return sum_of_ranks(ids, coverage)[..., 0]
 
 
 def grown(window: Window, reach: int, limit: Window) -> Window:

@@ -7,9 +7,9 @@ import numpy as np
 from umbrax.core.picture import Window
 
 from .fastcopies import FastCopies, planes_on
+from .files import FileInfo
 from .finding import Found
 from .grouping import passes_by_name
-from .places import file_at
 from .reader import TOPS
 from .recognise import recognise
 
@@ -45,7 +45,7 @@ def _proposal(one: Found, name: str, display: Window, frames: list[int], copies:
         own = one.info.passes[0]
         told = recognise(name, own.channels, own.types)
         kind, why = told.kind, told.why
-        if kind == "other" and _is_matte(one, copies):
+        if kind == "other" and _is_matte(one.info, copies):
             kind, why, by_value = "single_matte", "grey, and nearly all of it 0 or 1", True
     offset, doubt = 0, None
     if one.frames and frames and not set(one.frames) & set(frames):
@@ -58,9 +58,7 @@ def _proposal(one: Found, name: str, display: Window, frames: list[int], copies:
     return Proposal(one, name, kind, why, by_value, offset, doubt)
 
 
-def _is_matte(one: Found, copies: FastCopies) -> bool:
-    first = one.frames[0] if one.frames else 0
-    info = copies.info(file_at(one.path, first), first)
+def _is_matte(info: FileInfo, copies: FastCopies) -> bool:
     found = info.passes[0]
     planes = planes_on(copies.open(info)[found.name], found.window)[: len(found.channels) - int(found.has_alpha)]
     if not all(np.array_equal(plane, planes[0]) for plane in planes[1:]):

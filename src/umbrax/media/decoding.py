@@ -63,14 +63,19 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
                 ends = (spec.y + row, spec.y + min(spec.height, row + rows))
 
                 def read(kind: str, first: int, last: int, ends: tuple[int, int] = ends, spec: Any = spec, part: int = part) -> Any:
-                    if spec.tile_width:
-                        return source.read_tiles(part, 0, spec.x, spec.x + spec.width, *ends, spec.z, spec.z + 1, first, last, kind)
-                    return source.read_scanlines(part, 0, *ends, spec.z, first, last, kind)
+                    return _rows(source, spec, part, ends, kind, first, last)
 
                 for found, planes in _planes(source, path, passes, read):
                     yield found, row, planes
     finally:
         source.close()
+
+
+def _rows(source: Any, spec: Any, part: int, ends: tuple[int, int], kind: str, first: int, last: int) -> Any:
+    """Rows of a part from one to before another, whole rows of tiles where it is tiled, with a range of channels as one type."""
+    if spec.tile_width:
+        return source.read_tiles(part, 0, spec.x, spec.x + spec.width, *ends, spec.z, spec.z + 1, first, last, kind)
+    return source.read_scanlines(part, 0, *ends, spec.z, first, last, kind)
 
 
 def _planar(info: FileInfo) -> list[tuple[FilePass, list[NDArray[Any]]]] | None:
@@ -103,11 +108,8 @@ def check_end(info: FileInfo) -> None:
             channels = _channels(source, part)
             spec = source.spec()
             end = spec.y + spec.height
-            if spec.tile_width:
-                start = spec.y + (spec.height - 1) // spec.tile_height * spec.tile_height
-                pixels = source.read_tiles(part, 0, spec.x, spec.x + spec.width, start, end, spec.z, spec.z + 1, 0, channels, "float")
-            else:
-                pixels = source.read_scanlines(part, 0, end - 1, end, spec.z, 0, channels, "float")
+            start = spec.y + (spec.height - 1) // spec.tile_height * spec.tile_height if spec.tile_width else end - 1
+            pixels = _rows(source, spec, part, (start, end), "float", 0, channels)
             if pixels is None:
                 raise bad_file(path, source.geterror() or "it is cut off")
     finally:

@@ -16,7 +16,7 @@ from umbrax.core.registry import unknown
 from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, takes_backdrop
-from .fastcopies import FastCopies, PassCopy, planes_on
+from .fastcopies import FastCopies, planes_on
 from .files import check_there, widest_type
 from .gathering import SourceFiles, SourceFrame
 from .places import frames_at, moves
@@ -40,8 +40,8 @@ class FileFrame:
 
     def _there(self, info: FrameInfo) -> FrameInfo:
         """Without attached passes that have no file on this frame: those are told of as missing frames."""
-        gone = [name for name in info.passes for lost in self._frame.lost if name == lost or name.startswith(f"{lost}.")]
-        return replace(info, passes={name: found for name, found in info.passes.items() if name not in gone}) if gone else info
+        there = {name: found for name, found in info.passes.items() if self._frame.lost_file(name) is None}
+        return info if len(there) == len(info.passes) else replace(info, passes=there)
 
     def raw(self, name: str) -> Raw:
         raw, setting = self._as_written(name), self._source.passes.get(name, NOTHING_SET)
@@ -59,12 +59,8 @@ class FileFrame:
             values = bared(values, found.has_alpha, kind == "beauty", covered(*self.ranks(self._source.backdrop.layer)), behind)
         return Raw(values, found.window, np.zeros(values.shape[2], np.float32))
 
-    def _copy(self, name: str) -> PassCopy:
-        placed = self._frame.where(name)
-        return self._copies.open(placed.file)[placed.inside]
-
     def _as_written(self, name: str) -> Raw:
-        copy = self._copy(name)
+        copy = self._frame.where(name).copy(self._copies)
         values, outside = copy.planes, copy.outside
         if copy.window.empty:
             return Raw(np.zeros((0, 0, len(outside)), np.float32), copy.window, _scaled(outside, values.dtype))
@@ -75,7 +71,7 @@ class FileFrame:
         return Raw(_scaled(floats, values.dtype), copy.window, _scaled(outside, values.dtype))
 
     def ranks(self, layer: str) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
-        copy = self._copy(layer)
+        copy = self._frame.where(layer).copy(self._copies)
         window: Window = self.info.ids[layer].window
         planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
         return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])

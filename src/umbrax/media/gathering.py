@@ -9,9 +9,9 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.reading import FrameInfo, IdLayer
 from umbrax.core.registry import unknown
 
-from .fastcopies import FastCopies
+from .fastcopies import FastCopies, PassCopy
 from .files import FileInfo, FilePass, with_id_layers
-from .movies import is_movie
+from .movies import frames_in, is_movie
 from .places import file_at, frames_at, moves
 from .recognise import recognise
 
@@ -23,6 +23,9 @@ class Placed:
     found: FilePass
     file: FileInfo
     inside: str
+
+    def copy(self, copies: FastCopies) -> PassCopy:
+        return copies.open(self.file)[self.inside]
 
 
 @dataclass(frozen=True)
@@ -38,11 +41,14 @@ class SourceFrame:
         """Where a pass or an ID layer is; refused, with the file's name, where its file is not there on this frame."""
         if name not in self.placed:
             raise UmbraxError("no-pass", unknown("pass", name, list(self.placed)))
-        for attached, path in self.lost.items():
-            if name == attached or name.startswith(f"{attached}."):
-                message = f"{name!r} has no picture on this frame: there is no file {path.name!r}; render it, or turn off what uses it"
-                raise UmbraxError("missing-frame", message, where=Where(file=str(path)))
+        if path := self.lost_file(name):
+            message = f"{name!r} has no picture on this frame: there is no file {path.name!r}; render it, or turn off what uses it"
+            raise UmbraxError("missing-frame", message, where=Where(file=str(path)))
         return self.placed[name]
+
+    def lost_file(self, name: str) -> Path | None:
+        """The attached file that should hold a pass and is not there on this frame."""
+        return next((path for attached, path in self.lost.items() if name == attached or name.startswith(f"{attached}.")), None)
 
     @property
     def files(self) -> list[FileInfo]:
@@ -112,7 +118,7 @@ class SourceFiles:
 
 
 def is_frame_there(place: Path, number: int) -> bool:
-    return number in frames_at(place) if is_movie(place) else file_at(place, number).exists()
+    return number in frames_in(place) if is_movie(place) else file_at(place, number).exists()
 
 
 def nearest(frames: list[int], wanted: int) -> int:

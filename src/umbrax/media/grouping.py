@@ -4,6 +4,8 @@ import re
 from collections.abc import Iterable
 from pathlib import Path
 
+from umbrax.core.edits import fresh_id
+
 from .recognise import recognise
 
 FIELD_AND_ENDING = re.compile(r"[._-]?\{frame[^}]*\}|\.\w+\Z")
@@ -62,12 +64,7 @@ def tells_of_a_pass(rest: str) -> bool:
 
 
 def _unique(members: dict[Path, str]) -> dict[Path, str]:
-    taken: set[str] = set()
-    result = {}
+    result: dict[Path, str] = {}
     for path, rest in members.items():
-        name, number = rest, 2
-        while name in taken:
-            name, number = f"{rest} {number}", number + 1
-        taken.add(name)
-        result[path] = name
+        result[path] = fresh_id(result.values(), rest)
     return result

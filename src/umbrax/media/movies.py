@@ -33,6 +33,11 @@ def count_frames(path: Path) -> int:
     return len(_opened(path).times)
 
 
+def frames_in(path: Path) -> range:
+    """The numbers of a movie's frames."""
+    return range(FIRST, FIRST + count_frames(path))
+
+
 def rate_of(path: Path) -> float | tuple[int, int]:
     """Frames a second: a whole number, or a fraction such as 24000/1001."""
     rate = _opened(path).rate

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from .movies import FIRST, count_frames, is_movie
+from .movies import frames_in, is_movie
 from .sequences import frames_of, is_pattern, numbered_files, path_of_frame
 
 
@@ -14,7 +14,7 @@ def moves(place: Path) -> bool:
 def frames_at(place: Path) -> list[int]:
     """The frames there are, in order; none for a still."""
     if is_movie(place):
-        return list(range(FIRST, FIRST + count_frames(place)))
+        return list(frames_in(place))
     return frames_of(place)
 
 

@@ -18,7 +18,6 @@ from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on
-from .files import FilePass
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
@@ -82,12 +81,10 @@ class MediaReader:
         setting = self.sources[source].colour
         return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
 
-    def _copy(self, source: str, frame: int, name: str) -> tuple[FilePass, PassCopy]:
-        placed = self.frame_of(source, frame).where(name)
-        return placed.found, self.copies.open(placed.file)[placed.inside]
-
     def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
-        found, copy = self._copy(source, frame, name)
+        whole = self.frame_of(source, frame)
+        placed = whole.where(name)
+        found, copy = placed.found, placed.copy(self.copies)
         wanted = self.sources[source]
         setting = wanted.passes.get(name, NOTHING_SET)
         kind = setting.kind or found.kind
@@ -97,8 +94,7 @@ class MediaReader:
         if light:
             out = self._as_light(out, copy.planes.dtype, source, found.has_alpha, setting.association)
         if setting != NOTHING_SET:
-            display = self.frame_of(source, frame).main.display
-            out = adjusted(out, found.has_alpha, setting, wide, display)
+            out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
         if bare and wanted.backdrop is not None:
             behind = None if wanted.backdrop.clean is None else self.pixels(source, frame, wanted.backdrop.clean, wide)
             cover = covered(*self.ranks(source, frame, wanted.backdrop.layer, wide))
@@ -116,7 +112,8 @@ class MediaReader:
         return plain and fits and found.window.area >= REDUCED_FROM and kind in PICTURE_KINDS and not takes_backdrop(wanted, kind, name)
 
     def reduced(self, source: str, frame: int, name: str, n: int, window: Window) -> NDArray[np.float32]:
-        found, copy = self._copy(source, frame, name)
+        placed = self.frame_of(source, frame).where(name)
+        found, copy = placed.found, placed.copy(self.copies)
         whole = found.window.scaled(n)
         pixels = self.copies.reduced(copy, n, lambda: reduce_area(self.pixels(source, frame, name, found.window), n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
@@ -136,7 +133,7 @@ class MediaReader:
         return pixels
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
-        _, copy = self._copy(source, frame, layer)
+        copy = self.frame_of(source, frame).where(layer).copy(self.copies)
         planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
         return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])
 

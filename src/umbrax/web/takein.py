@@ -1,12 +1,12 @@
 """Taking in: what lies in the media folders, and making a shot of it."""
 
-from collections.abc import Container
 from pathlib import Path
 
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.edits import fresh_id
 from umbrax.core.errors import UmbraxError
 from umbrax.core.reading import FrameInfo
 from umbrax.core.shot import PassSetting, Source, read_data
@@ -130,7 +130,7 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
     sources: dict[str, dict[str, object]] = {}
     for one in found:
         assert one.info is not None
-        key = _free(one.name, infos)
+        key = fresh_id(infos, one.name)
         whole = one.whole
         assert whole is not None
         settings = {name: PassSetting(kind=known[name]) for name in whole.placed if name in known}
@@ -156,13 +156,6 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
 def path_from(folder: Path, path: Path) -> str:
     """A path as a shot writes it: from the show's folder where it lies in it."""
     return str(path.relative_to(folder) if path.is_relative_to(folder) else path)
-
-
-def _free(name: str, taken: Container[str]) -> str:
-    number, key = 2, name
-    while key in taken:
-        key, number = f"{name} {number}", number + 1
-    return key
 
 
 def chosen_pictures(paths: list[str]) -> list[Found]:

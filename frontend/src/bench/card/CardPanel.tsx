@@ -3,6 +3,7 @@ import type { Card } from "../../api/document";
 import { boundsOf, useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
+import { freshName } from "../freshName";
 import { cardsOf, shownName, useSession } from "../session";
 import { AnimatedField } from "./AnimatedField";
 import { PicturePart } from "./PicturePart";
@@ -31,8 +32,7 @@ function OpenCard({ card }: { card: Card }) {
   const copy = () => {
     const taken = new Set(cardsOf(shot).flatMap((one) => [one.id, ...(one.treatments ?? []).map((t) => t.id)]));
     const fresh = (stem: string) => {
-      let name = `${stem} copy`;
-      for (let n = 2; taken.has(name); n++) name = `${stem} copy ${n}`;
+      const name = freshName([...taken], `${stem} copy`);
       taken.add(name);
       return name;
     };

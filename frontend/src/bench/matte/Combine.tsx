@@ -2,9 +2,9 @@ import { Layers2 } from "lucide-react";
 import type { Matte } from "../../api/document";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
+import { freshName } from "../freshName";
 import { documentOf, type Edit, useSession } from "../session";
 import { useContents } from "../useContents";
-import { freshName } from "./freshName";
 
 type How = "all_of" | "any_of" | "except";
 const WORDS: Record<How, string> = { all_of: "crossed with", any_of: "together with", except: "without" };

@@ -4,10 +4,10 @@ import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Parameters } from "../card/Parameters";
+import { freshName } from "../freshName";
 import { documentOf, useSession } from "../session";
 import { useContents } from "../useContents";
 import { Combine } from "./Combine";
-import { freshName } from "./freshName";
 import { NameList } from "./NameList";
 import { Numbers } from "./Numbers";
 

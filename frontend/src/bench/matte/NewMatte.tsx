@@ -3,9 +3,9 @@ import { answer, api, type Schemas } from "../../api/client";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
+import { freshName } from "../freshName";
 import { documentOf, report, useSession } from "../session";
 import { useContents } from "../useContents";
-import { freshName } from "./freshName";
 
 type Start = { kind: string; stem: string; item: Record<string, unknown> };
 

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
-import { freshName } from "../matte/freshName";
+import { freshName } from "../freshName";
 import { documentOf, report, useSession } from "../session";
 
 type Point = [number, number];

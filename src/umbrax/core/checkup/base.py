@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..colour import LUMA_BT709
+from ..kernels.ids import sum_of_ranks
 from ..picture import Window
 from ..reading import FrameInfo, PassInfo
 from ..registry import Registry
@@ -68,6 +69,7 @@ class Examined:
         self.info = reader.info
         self._raw: dict[str, Raw] = {}
         self._ranks: dict[str, tuple[NDArray[np.uint32], Plane]] = {}
+        self._covered: dict[str, Plane] = {}
         self._seen: dict[str, tuple[NDArray[np.uint32], NDArray[np.int64]]] = {}
 
     def raw(self, name: str) -> Raw:
@@ -80,6 +82,17 @@ class Examined:
         if layer not in self._ranks:
             self._ranks[layer] = self.reader.ranks(layer)
         return self._ranks[layer]
+
+    def covered(self, layer: str) -> Plane:
+        """How much of each pixel the objects of a layer cover, `[h, w]`: all ranks but those of ID 0."""
+        if layer not in self._covered:
+            self._covered[layer] = sum_of_ranks(*self.ranks(layer))[..., 0]
+        return self._covered[layer]
+
+    def covering_layer(self, window: Window) -> str | None:
+        """The ID layer that tells what is covered on a window: one of objects, else the first that fits."""
+        layers = [layer for layer in self.info.ids.values() if layer.window == window]
+        return min(layers, key=lambda layer: layer.kind != "object").name if layers else None
 
     def seen(self, layer: str) -> tuple[NDArray[np.uint32], NDArray[np.int64]]:
         """The IDs of a layer that cover anything, and in how many pixels."""

@@ -4,10 +4,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..reading import PassInfo
+from ..spans import NOTHING, is_nothing
 from .along_ray import along_ray
 from .base import RULES, Examined, Fault, Plane, Rule, percent, share
 
-NOTHING = 1e9  # depth from here on means that nothing is there
 CLIPPED = 0.02  # of the objects at exactly one end of the range
 JUMP = 0.25  # relative difference of two neighbours from which an edge lies between them
 
@@ -18,7 +18,7 @@ def _depth_meaning(frame: Examined) -> list[Fault]:
         if frame.raw(found.name).constant:
             continue
         depth = frame.whole(found.name)[..., 0]
-        there = np.isfinite(depth) & (np.abs(depth) < NOTHING)
+        there = ~is_nothing(depth)
         alpha = frame.alpha_on(found.window)
         inside = there & (alpha > 0.99) if alpha is not None else there
         if np.count_nonzero(inside) < 100:

@@ -12,6 +12,7 @@ from ..colour import linear_from_srgb
 from ..mending import FIREFLY, fireflies, largest
 from ..picture import Window
 from ..reading import LIGHTS, PICTURE_KINDS, PassInfo
+from ..spans import is_nothing
 from .base import LUMA, RULES, Examined, Fault, Plane, Rule, percent, share
 
 HALF_STEP = 2.0**-11  # half of the relative distance of two half floats
@@ -165,14 +166,10 @@ RULES.register(Rule("bad-pixels", "Impossible pixels", _bad_pixels))
 def _baked_backdrop(frame: Examined) -> list[Fault]:
     if frame.beauty is None or frame.alpha is None or float(frame.alpha.min()) < 0.999:
         return []
-    layers = [layer for layer in frame.info.ids.values() if layer.window == frame.beauty.window]
-    by = min(layers, key=lambda layer: layer.kind != "object").name if layers else None
-    empty = 0.0
-    if by is not None:
-        ids, coverage = frame.ranks(by)
-        empty = share(np.where(ids != 0, coverage, 0).sum(axis=0) < 0.5)
+    by = frame.covering_layer(frame.beauty.window)
+    empty = 0.0 if by is None else share(frame.covered(by) < 0.5)
     for depth in frame.of_kind("depth"):
-        empty = max(empty, share(~(np.abs(frame.whole(depth.name)[..., 0]) < 1e9)))
+        empty = max(empty, share(is_nothing(frame.whole(depth.name)[..., 0])))
     if empty < 0.02:
         return []
     return [

@@ -7,8 +7,9 @@ from numpy.typing import NDArray
 
 from ..mending import by_majority, impossible, snapped
 from ..picture import Window
+from ..spans import is_nothing
 from .base import Examined, Plane
-from .depth import NOTHING, flat_ends
+from .depth import flat_ends
 from .ids import strange_ids
 from .light import sums_residue
 
@@ -37,12 +38,9 @@ def _leaks(frame: Examined, name: str) -> tuple[Mask, Window]:
 
 
 def _not_covered(frame: Examined, name: str) -> tuple[Mask, Window]:
-    beauty = frame.info.passes[name]
-    for layer in frame.info.ids.values():
-        if layer.window == beauty.window:
-            ids, coverage = frame.ranks(layer.name)
-            return np.where(ids != 0, coverage, 0).sum(axis=0) < 0.5, beauty.window
-    return np.zeros((0, 0), bool), Window(0, 0, 0, 0)
+    window = frame.info.passes[name].window
+    layer = frame.covering_layer(window)
+    return (np.zeros((0, 0), bool), Window(0, 0, 0, 0)) if layer is None else (frame.covered(layer) < 0.5, window)
 
 
 def _between(frame: Examined, name: str) -> tuple[Mask, Window]:
@@ -55,7 +53,7 @@ def _depth(frame: Examined, name: str) -> tuple[Mask, Window]:
     """Depths between near and far at an edge, and those at the very end of the range."""
     found = frame.info.passes[name]
     depth = frame.colours(found)[..., 0]
-    there = np.isfinite(depth) & (np.abs(depth) < NOTHING)
+    there = ~is_nothing(depth)
     mask = there & (snapped(depth) != depth)
     alpha = frame.alpha_on(found.window)
     for value in flat_ends(depth[there & (alpha > 0.99) if alpha is not None else there]):

@@ -14,7 +14,7 @@ from ..reading import PICTURE_KINDS
 from ..steps import Planner, Step, pointwise
 from ..timing import Number
 from .base import MATTES, MatteKind, MatteParams
-from .membership import edge_of, planes_of_coverage, planes_of_membership, ramped
+from .membership import edge_of, planes_of_coverage, planes_of_membership, ramped, straight
 
 Plane = NDArray[np.float32]
 Channel = Literal["red", "green", "blue", "alpha", "luma", "cb", "cr", "hue", "saturation"]
@@ -80,8 +80,7 @@ def _planes(planner: Planner, params: ChannelMatte, matte_id: str) -> Step:
         elif colour.shape[2] == 2:
             colour = np.concatenate([colour, np.zeros_like(colour[..., :1])], axis=2)
         if light and found.has_alpha:
-            alpha = pixels[..., -1:]
-            colour = np.asarray(colour / np.where(alpha > 0, alpha, 1), np.float32)
+            colour = straight(colour, pixels[..., -1:])
         return ramped(channel_values(colour[..., :3], params.channel), params.black, params.white)
 
     told = [params.channel, params.black, params.white, light]

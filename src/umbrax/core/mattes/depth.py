@@ -8,13 +8,13 @@ from pydantic import Field
 
 from ..parameters import number
 from ..picture import Picture
+from ..spans import is_nothing
 from ..steps import Planner, Step, pointwise
 from ..timing import Number
 from .base import MATTES, MatteKind, MatteParams
 from .membership import edge_of, planes_of_membership, ramped
 
 Plane = NDArray[np.float32]
-FAR = 1e9
 
 
 class DepthMatte(MatteParams):
@@ -33,8 +33,7 @@ def between(depth: Plane, near: float, far: float, soft_near: float, soft_far: f
     """1 from near to far, straight ramps outside, 0 where nothing stands (infinite, NaN, or from 1e9 on)."""
     after = np.where(depth >= near, np.float32(1), ramped(depth, near - soft_near, near)) if soft_near > 0 else (depth >= near)
     before = np.where(depth <= far, np.float32(1), ramped(depth, far + soft_far, far)) if soft_far > 0 else (depth <= far)
-    there = np.abs(depth) < FAR
-    return np.asarray(np.where(there, np.minimum(after, before), 0), np.float32)
+    return np.asarray(np.where(is_nothing(depth), 0, np.minimum(after, before)), np.float32)
 
 
 def _planes(planner: Planner, params: DepthMatte, matte_id: str) -> Step:

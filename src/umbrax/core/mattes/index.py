@@ -11,7 +11,7 @@ from ..picture import Picture, Window
 from ..pictures.base import alpha_of
 from ..steps import Planner, Step, content_key
 from .base import MATTES, MatteKind, MatteParams
-from .membership import edge_of
+from .membership import edge_of, straight
 
 Plane = NDArray[np.float32]
 REACH = 3  # pixels around a pixel that tell how much of it belongs
@@ -70,7 +70,7 @@ def _planes(planner: Planner, params: IndexMatte, matte_id: str) -> Step:
         member = belongs.astype(np.float32)
         if params.smooth:
             light = given[-1].crop(wide).pixels[..., :3] if beauty is not None else numbers[..., None]
-            plain = np.nan_to_num(light) / np.where(cover > 0, cover, 1)[..., None]
+            plain = straight(np.nan_to_num(light), cover[..., None])
             member = smoothed(belongs, (np.rint(numbers) == 0) & ~belongs, np.ascontiguousarray(plain))
         share = np.where(cover > 0, member, 0)
         planes = np.stack([share * cover, share, cover], axis=2).astype(np.float32)

@@ -28,6 +28,11 @@ def ramped(values: Plane, black: float, white: float) -> Plane:
     return np.asarray(np.clip(np.nan_to_num(scaled, nan=0.0, posinf=1.0, neginf=0.0), 0, 1), np.float32)
 
 
+def straight(colour: Plane, alpha: Plane) -> Plane:
+    """Associated colour `float32[h, w, c]` without its alpha `float32[h, w, 1]`; as it is where alpha is 0."""
+    return np.asarray(colour / np.where(alpha > 0, alpha, 1), np.float32)
+
+
 def planes_of_membership(planner: Planner, source: str, member: Step) -> Step:
     """Coverage = membership x alpha, share = membership, sum = alpha."""
     alpha = alpha_of(planner, source, 1)
