@@ -15,7 +15,7 @@ from . import kernel, ready
 
 Plane = NDArray[np.float32]
 FAR = 1e9
-DOWN, ACROSS = 8, 64  # pixels of a block
+DOWN, ACROSS = 4, 32  # pixels of a block
 
 
 @kernel("void(f4[:,::1], f4, i8[:,::1], f4[:,::1])")
@@ -27,17 +27,23 @@ def _marks(matte: Any, side: Any, rows: Any, depths: Any) -> None:
     height, width = matte.shape
     half, zero = np.float32(0.5), np.float32(0.0)
     for y in prange(np.int64(height)):
-        o, m = depths[y], matte[y]
-        above, below = matte[max(y - 1, 0)], matte[min(y + 1, height - 1)]
+        around = np.empty(ACROSS + 2, np.float32)
         for block in range(rows.shape[0]):
             if y < rows[block, 0] or y >= rows[block, 1]:
                 continue
-            for x in range(block * ACROSS, min(width, (block + 1) * ACROSS)):
+            start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
+            count = end - start
+            # a neighbour outside the array is the pixel itself, which crosses nothing
+            above, below = matte[max(y - 1, 0), start:end], matte[min(y + 1, height - 1), start:end]
+            around[0], around[count + 1] = matte[y, max(start - 1, 0)], matte[y, min(end, width - 1)]
+            m, o = matte[y, start:end], depths[y, start:end]
+            for x in range(count):
+                around[x + 1] = m[x]
+            left, right = around[:count], around[2 : count + 2]
+            for x in range(count):
                 depth = (half - m[x]) * side
-                # a neighbour outside the array is the pixel itself, which crosses nothing
-                left, right = m[max(x - 1, 0)], m[min(x + 1, width - 1)]
-                crossed = max(max((half - left) * side, (half - right) * side), max((half - above[x]) * side, (half - below[x]) * side)) >= zero
-                says = depth >= zero or (depth > -half and crossed)
+                crossed = max(max((half - left[x]) * side, (half - right[x]) * side), max((half - above[x]) * side, (half - below[x]) * side))
+                says = depth >= zero or (depth > -half and crossed >= zero)
                 o[x] = depth if says else np.float32(-FAR)
 
 
@@ -80,35 +86,43 @@ def _up_and_down(marks: Any, reach: Any, rows: Any, squares: Any, depths: Any) -
 
 @kernel("void(f4[:,::1], f4[:,::1], f4[:,::1], f4, i8, f4, u1[:,::1], f4[:,::1])")
 def _sideways(matte: Any, squares: Any, depths: Any, side: Any, reach: Any, limit: Any, active: Any, out: Any) -> None:
+    """The nearest contour over all columns within reach; blocks that follow each other are gone over at once."""
     height, width = matte.shape
-    half = np.float32(0.5)
+    half, far = np.float32(0.5), np.float32(FAR)
+    blocks = active.shape[1]
     for y in prange(np.int64(height)):
-        square, deep = squares[y], depths[y]
-        best = np.empty(ACROSS, np.float32)
-        for block in range(active.shape[1]):
+        square, deep = np.full(width + 2 * reach, far), np.zeros(width + 2 * reach, np.float32)
+        best, block = np.empty(width, np.float32), 0
+        while block < blocks:
             if active[y // DOWN, block] == 0:
+                block += 1
                 continue
-            start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
-            for x in range(start, end):
-                best[x - start] = np.sqrt(square[x]) - deep[x]
-            for dx in range(1, min(reach + 1, width)):
-                s = np.float32(dx * dx)
-                first, last = max(start, dx), min(end, width - dx)
-                from_left, deep_left, to_right = square[first - dx : end - dx], deep[first - dx : end - dx], best[first - start : end - start]
-                for x in range(end - first):
-                    to_right[x] = min(to_right[x], np.sqrt(from_left[x] + s) - deep_left[x])
-                from_right, deep_right = square[start + dx : last + dx], deep[start + dx : last + dx]
-                for x in range(last - start):
-                    best[x] = min(best[x], np.sqrt(from_right[x] + s) - deep_right[x])
+            start = block * ACROSS
+            while block < blocks and active[y // DOWN, block] != 0:
+                block += 1
+            end = min(width, block * ACROSS)
+            low, high = max(start - reach, 0), min(end + reach, width)
+            square[low + reach : high + reach] = squares[y, low:high]
+            deep[low + reach : high + reach] = depths[y, low:high]
+            count, middle = end - start, start + reach
+            here, own, b = square[middle : middle + count], deep[middle : middle + count], best[:count]
+            for x in range(count):
+                b[x] = np.sqrt(here[x]) - own[x]
+            for dx in range(1, reach + 1):
+                s, left, right = np.float32(dx * dx), middle - dx, middle + dx
+                square_left, deep_left = square[left : left + count], deep[left : left + count]
+                square_right, deep_right = square[right : right + count], deep[right : right + count]
+                for x in range(count):
+                    b[x] = min(b[x], min(np.sqrt(square_left[x] + s) - deep_left[x], np.sqrt(square_right[x] + s) - deep_right[x]))
             o, m = out[y, start:end], matte[y, start:end]
-            for x in range(end - start):
+            for x in range(count):
                 if (m[x] - half) * side >= np.float32(0.0):
-                    o[x] = side * min(max(best[x], np.float32(0.0)), limit)
+                    o[x] = side * min(max(b[x], np.float32(0.0)), limit)
 
 
-@kernel("void(f4[:,::1], f4, f4[:,::1], u1[:,::1], u1[:,::1])")
-def _sides(matte: Any, limit: Any, out: Any, inside: Any, outside: Any) -> None:
-    """The distance of whatever is far from the contour, and which blocks hold pixels of either side."""
+@kernel("void(f4[:,:,::1], f4, f4[:,::1], f4[:,::1], u1[:,::1], u1[:,::1])")
+def _sides(planes: Any, limit: Any, matte: Any, out: Any, inside: Any, outside: Any) -> None:
+    """The first plane by itself, the distance of whatever is far from its contour, and which blocks hold pixels of either side."""
     height, width = matte.shape
     half = np.float32(0.5)
     for row in prange(np.int64(inside.shape[0])):
@@ -116,7 +130,9 @@ def _sides(matte: Any, limit: Any, out: Any, inside: Any, outside: Any) -> None:
             start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
             low, high = np.float32(FAR), np.float32(-FAR)
             for y in range(row * DOWN, min(height, (row + 1) * DOWN)):
-                m, o = matte[y, start:end], out[y, start:end]
+                p, m, o = planes[y, start:end], matte[y, start:end], out[y, start:end]
+                for x in range(end - start):
+                    m[x] = p[x, 0]
                 for x in range(end - start):
                     o[x] = limit if m[x] >= half else -limit
                     low, high = min(low, m[x]), max(high, m[x])
@@ -141,16 +157,17 @@ def _rows_of(blocks: Any, reach: int, height: int) -> Any:
 def signed_distance(matte: Plane, radius: float) -> Plane:
     """Distance `float32[h, w]` from each pixel's centre to the contour matte = 0.5, limited to +-(radius + 1).
 
-    Outside the array nothing is known: callers hand in `radius + 2` pixels more on each side. Only blocks of pixels that
+    `matte` is `float32[h, w]`, or `float32[h, w, c]` of which the first plane is it. Outside the array nothing is known: callers hand in `radius + 2` pixels more on each side. Only blocks of pixels that
     the contour is within reach of are looked at closely.
     """
-    m = ready(matte)
+    planes = ready(matte if matte.ndim == 3 else matte[..., None])
+    m = np.empty(planes.shape[:2], np.float32)
     reach = int(np.ceil(radius)) + 2
     limit = np.float32(radius + 1)
     out, marks, squares, depths = np.empty_like(m), np.empty_like(m), np.empty_like(m), np.empty_like(m)
     blocks = (-(-m.shape[0] // DOWN), -(-m.shape[1] // ACROSS))
     inside, outside = np.empty(blocks, np.uint8), np.empty(blocks, np.uint8)
-    _sides(m, limit, out, inside, outside)
+    _sides(planes, limit, m, out, inside, outside)
     down, across = -(-reach // DOWN), -(-reach // ACROSS)
     for side, near, far in ((np.float32(1.0), inside, outside), (np.float32(-1.0), outside, inside)):
         active = near & _grown(far, down, across)

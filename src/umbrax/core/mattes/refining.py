@@ -37,8 +37,8 @@ def refine_planes(planes: Plane, refine: Refine) -> Plane:
         both = levels(planes[..., :2], refine.black, refine.white, refine.gamma)
         planes = np.concatenate([both, planes[..., 2:]], axis=2)
     if refine.grow or refine.feather:
-        distance = signed_distance(planes[..., 0], reach(refine) - 2)
-        planes = moved(planes, distance, refine.grow + SHIFT[refine.feather_side] * refine.feather, refine.feather)
+        distance = signed_distance(planes, reach(refine) - 2)
+        planes = moved(planes, distance, reach(refine) - 1, refine.grow + SHIFT[refine.feather_side] * refine.feather, refine.feather)
     if refine.invert:
         planes = np.concatenate([1 - planes[..., :2], planes[..., 2:]], axis=2)
     return np.asarray(planes, np.float32)
