@@ -7,11 +7,16 @@ from pathlib import Path
 
 import psycopg
 import pytest
+from hypothesis import settings
 from psycopg import sql
 from psycopg.conninfo import make_conninfo
 
 from umbrax.store.database import Database
 from umbrax.store.migrating import migrate
+
+# how long an example takes says nothing about whether it is right, least of all while kernels are loaded
+settings.register_profile("umbrax", deadline=None)
+settings.load_profile("umbrax")
 
 
 @pytest.fixture(scope="session")

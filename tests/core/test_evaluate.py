@@ -42,6 +42,21 @@ def test_a_changed_parameter_further_back_leaves_what_lies_behind_it() -> None:
     assert cache.counters.computed == {"grade": 2, "join 1 over": 1}
 
 
+def test_several_id_mattes_of_a_layer_are_pulled_in_one_reading_and_kept_each_by_itself() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    treatments = [{"id": f"t{n}", "kind": "grade", "exposure": 0.5 + n, "through": matte} for n, matte in enumerate(("ball", "lamp", "both"))]
+    both = {"both": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball", "lamp"]}}
+    make(shot_of([PLATE, card(STATION, treatments=treatments)], mattes=both), reader, cache=cache)
+    assert cache.counters.computed["ID matte"] == 3
+    assert reader.read.count(("station", "object_ids")) == 1
+    cache.counters.computed.clear()
+    elsewhere = both | {"lamp": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["bal*"]}}
+    first = make(shot_of([PLATE, card(STATION, treatments=treatments)], mattes=elsewhere), reader, cache=cache)
+    assert "ID matte" not in cache.counters.computed, "the names are those of a matte that is there"
+    again = make(shot_of([PLATE, card(STATION, treatments=treatments)], mattes=elsewhere), scene())
+    assert np.array_equal(first.pixels, again.pixels)
+
+
 def test_a_still_is_computed_once_for_all_frames() -> None:
     cache, reader = PictureCache(1 << 28), scene()
     shot = shot_of([card(PLATE, treatments=[{"id": "t", "kind": "soften", "size": 4}])])

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from arrays import ranked
-from umbrax.core.kernels.ids import pull, pull_many, sum_of_ranks
+from umbrax.core.kernels.ids import planes_of_sets, pull, pull_many, sum_of_ranks
 from umbrax.core.mattes.hashing import float_of_id, id_of_name, murmur3
 from umbrax.core.mattes.ids import ids_of_names
 from umbrax.core.picture import Window
@@ -31,6 +31,15 @@ def test_the_float_of_known_names() -> None:
 @settings(max_examples=500)
 def test_the_hash_agrees_with_mmh3(data: bytes) -> None:
     assert murmur3(data) == mmh3.hash(data, 0, signed=False)
+
+
+@given(st.lists(st.text(max_size=60), min_size=100, max_size=100))
+@settings(max_examples=100)
+def test_ten_thousand_names_have_the_ids_that_mmh3_gives(names: list[str]) -> None:
+    for name in names:
+        value = mmh3.hash(name.encode(), 0, signed=False)
+        assert id_of_name(name) in (value, value ^ (1 << 23))
+        assert (id_of_name(name) == value) == (0 < (value >> 23) & 0xFF < 255)
 
 
 @given(st.text(max_size=40))
@@ -77,6 +86,22 @@ def test_the_sum_leaves_out_id_zero_only() -> None:
     coverage = np.array([[[0.6, 0.7]], [[0.4, 0.2]]], np.float32)
     assert sum_of_ranks(ids, coverage)[0, :, 0] == pytest.approx([0.6, 0.2])
     assert pull(ids, coverage, frozenset({0}))[0, :, 0].tolist() == [0, 0]
+
+
+@given(st.integers(0, 2**31))
+@settings(max_examples=40)
+def test_planes_of_several_sets_are_what_each_set_gives_alone(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    ids = rng.choice(np.array([0, 3, 5, 8, 13], np.uint32), (4, 5, 70))
+    coverage = (rng.random((4, 5, 70)) * 0.3).astype(np.float32)
+    sets = [frozenset({3, 5}), frozenset[int](), frozenset({3, 5, 8, 13})]
+    total = sum_of_ranks(ids, coverage)[..., 0]
+    for names, planes in zip(sets, planes_of_sets(ids, coverage, sets), strict=True):
+        own = pull(ids, coverage, names)[..., 0]
+        assert np.array_equal(planes[..., 0], own)
+        assert np.array_equal(planes[..., 1], np.divide(own, total, out=np.zeros_like(own), where=total > 0))
+        assert np.array_equal(planes[..., 2], total)
+    assert np.array_equal(planes[..., 0], total), "all names together are the sum of all ranks"
 
 
 def layer(*names: str) -> IdLayer:

@@ -1,11 +1,14 @@
 """Combined mattes, refinements and distance against set algebra, SciPy and hand-worked values."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from scipy.ndimage import distance_transform_edt
+from skimage.morphology import dilation, disk, erosion, isotropic_dilation, isotropic_erosion
 
 from arrays import PLATE, disc, scene, shot_of
 from umbrax.core.cache import PictureCache
@@ -29,7 +32,8 @@ def test_all_of_and_any_of_obey_set_algebra(a: np.ndarray, b: np.ndarray, c: np.
         assert np.array_equal(combine_values(how, [a, a]), a)  # type: ignore[arg-type]
         nested = combine_values(how, [combine_values(how, [a, b]), c])  # type: ignore[arg-type]
         assert np.array_equal(nested, combine_values(how, [a, b, c]))  # type: ignore[arg-type]
-        assert 1 - combine_values(how, [a, b]) == pytest.approx(combine_values(other, [1 - a, 1 - b]), abs=1e-7)  # type: ignore[arg-type]
+        # rounding keeps order, so de Morgan's laws hold bit for bit
+        assert np.array_equal(1 - combine_values(how, [a, b]), combine_values(other, [1 - a, 1 - b]))  # type: ignore[arg-type]
 
 
 @given(st.sets(st.integers(1, 9)), st.sets(st.integers(1, 9)), st.sets(st.integers(1, 9)))
@@ -87,6 +91,56 @@ def test_growing_a_disc_changes_its_radius_and_feathering_keeps_its_middle() -> 
     outer = refine_planes(planes(matte), Refine(feather=10.0, feather_side="out"))[..., 0]
     assert inner[50, 76] == 0
     assert outer[50, 73] == pytest.approx(1)
+
+
+@given(arrays(np.bool_, (30, 34)), st.integers(1, 6))
+@settings(max_examples=40)
+def test_growing_and_choking_a_binary_matte_is_morphology_with_a_disc(solid: np.ndarray, by: int) -> None:
+    solid[15, 17] = True  # distance to nothing means nothing
+    solid = np.pad(solid, 12)
+    matte = planes(solid.astype(np.float32))
+    grown, choked = (refine_planes(matte, Refine(grow=float(amount)))[..., 0] for amount in (by, -by))
+    # a contour lies half a pixel before the next pixel's centre
+    assert np.array_equal(grown >= 0.5, isotropic_dilation(solid, by + 0.5))
+    assert (grown[dilation(solid, disk(by))] == 1).all()
+    assert (grown[~isotropic_dilation(solid, by + 1)] == 0).all()
+    # as with a coverage of one half, which counts as inside, the border itself stays: an erosion by just less
+    assert np.array_equal(choked >= 0.5, isotropic_erosion(solid, by + 0.499))
+    assert (choked[~erosion(solid, disk(by))] == 0).all()
+
+
+@pytest.mark.parametrize("by", [3.0, 12.5, 30.0])
+def test_a_large_disc_grown_there_and_back_is_itself_within_a_pixel(by: float) -> None:
+    matte = planes(disc(260, 260, 130.2, 129.7, 90, samples=4))
+    there = refine_planes(matte, Refine(grow=-by))
+    back = refine_planes(np.stack([there[..., 0], there[..., 0], np.ones_like(there[..., 0])], axis=2), Refine(grow=by))[..., 0]
+    y, x = np.mgrid[:260, :260] + 0.5
+    away = np.hypot(y - 130.2, x - 129.7)
+    assert (back[away < 89] > 0.999).all()
+    assert (back[away > 91] < 0.001).all()
+    assert np.sqrt(back.sum() / np.pi) == pytest.approx(90, abs=0.25)
+
+
+@given(st.floats(-8, 8, width=32), st.floats(-8, 8, width=32), st.floats(0, 6, width=32))
+@settings(max_examples=40)
+def test_growing_by_parts_of_a_pixel_is_monotone(first: float, second: float, feather: float) -> None:
+    low, high = sorted((first, second))
+    matte = planes(disc(60, 60, 30.3, 29.8, 17))
+    small, large = (refine_planes(matte, Refine(grow=amount, feather=feather)) for amount in (low, high))
+    assert (large[..., :2] - small[..., :2] >= -1e-6).all()
+
+
+@pytest.mark.parametrize("n", [2, 4, 8])
+@pytest.mark.parametrize("refine", [{}, {"grow": -2.3}, {"grow": 3.0, "feather": 4.0}, {"gamma": 1.7, "feather": 2.5, "invert": True}])
+def test_a_reduced_matte_is_the_reduced_whole_one(n: int, refine: dict[str, Any]) -> None:
+    mattes = {"m": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"], "refine": refine}}
+    planner = ShotPlanner(shot_of([PLATE], mattes=mattes), 1, scene())
+    display = Window(0, 0, 120, 88)
+    full, small = (
+        evaluate(planner.coverage(MatteRef(matte="m"), scale), display.scaled(scale), PictureCache(1 << 26)).pixels for scale in (1, n)
+    )
+    blocks = full.reshape(88 // n, n, 120 // n, n).mean(axis=(1, 3))
+    assert np.abs(small[..., 0] - blocks).max() <= 1 / 255
 
 
 def test_levels_and_invert() -> None:

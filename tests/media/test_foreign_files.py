@@ -10,6 +10,8 @@ from foreign import id_header, id_of, id_planes, write, write_parts
 
 from umbrax.core.cache import PictureCache
 from umbrax.core.evaluate import evaluate
+from umbrax.core.kernels.ids import pull, sum_of_ranks
+from umbrax.core.mattes.ids import ids_of_names
 from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
@@ -121,6 +123,31 @@ def test_coverages_of_names_patterns_and_odd_bit_patterns(tmp_path: Path, ranks:
     assert np.array_equal(pulled(["crate*"]), expected({id_of(n) for n in names[:3]}))
     assert np.array_equal(pulled([f"#{i:08x}" for i in ODD_IDS]), expected(set(ODD_IDS)))
     assert np.array_equal(pulled([f"#{i:08x}" for i in hashes if i]), expected({int(i) for i in hashes if i}))
+
+
+@pytest.mark.parametrize("dtype", [np.float32, np.float16])
+@pytest.mark.parametrize("manifest", [True, False])
+def test_motion_blurred_coverages_and_the_sum_of_all_ids_named_or_not(tmp_path: Path, dtype: type, manifest: bool) -> None:
+    """Bars that move by 9 pixels while the shutter is open: a pixel holds up to five of them, each for a part of the time."""
+    names = [f"bar {n}" for n in range(6)]
+    times = np.linspace(0, 9, 64, endpoint=False)
+    column = np.arange(W)
+    held = [(np.floor_divide(column[None] - times[:, None], 3).astype(int) % 7) == n for n in range(6)]
+    blurred = np.stack([np.tile(bar.mean(axis=0), (H, 1)) for bar in held]).astype(dtype)
+    order = np.argsort(-blurred, axis=0, kind="stable")
+    hashes = np.array([id_of(name) for name in names], np.uint32)
+    coverage = np.take_along_axis(blurred, order, axis=0)
+    ids = np.where(coverage > 0, hashes[order], 0).astype(np.uint32)
+    header = id_header("objs", names[:4] if manifest else None)
+    channels = {c: plane() for c in "RGBA"} | id_planes("objs", ids, coverage, dtype=dtype)
+    reader = reader_of(write(tmp_path / "blur.exr", channels, header), tmp_path)
+    layer, whole = reader.describe("s", 1).ids["objs"], Window(0, 0, W, H)
+    read = reader.ranks("s", 1, "objs", whole)
+    for name, written in zip(names, blurred, strict=True):
+        assert np.array_equal(pull(*read, ids_of_names((name,), layer))[..., 0], written.astype(np.float32))
+    everything = pull(*read, frozenset(int(i) for i in hashes))
+    assert np.array_equal(everything, sum_of_ranks(*read))
+    assert everything[..., 0] == pytest.approx(coverage.astype(np.float64).sum(axis=0), abs=1e-6)
 
 
 def test_ids_without_a_manifest_in_a_side_car_and_two_layers(tmp_path: Path) -> None:

@@ -1,5 +1,6 @@
 """The stand-in against itself as truth, and the product's cuts against the stand-in."""
 
+from fnmatch import fnmatch
 from pathlib import Path
 
 import numpy as np
@@ -7,11 +8,14 @@ import pytest
 
 from umbrax.core.cache import PictureCache
 from umbrax.core.evaluate import evaluate
+from umbrax.core.parameters import MatteRef
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import read_data
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.reader import MediaReader
+from umbrax.standin.casting.packets import SAMPLES
+from umbrax.standin.coverage import covered
 from umbrax.standin.exr import channels_of, write_frame
 from umbrax.standin.frames import LIGHTS, Frame, render
 from umbrax.standin.plate import valley
@@ -137,3 +141,41 @@ def test_the_plate_is_a_whole_picture_without_holes() -> None:
     assert plate.min() >= 0
     assert 0.02 < plate.mean() < 0.6
     assert np.array_equal(plate, valley(observatory(1001), WIDTH, HEIGHT))
+
+
+@pytest.mark.parametrize(("objects", "materials"), [(("drum", "drum_band"), ("wood",)), (("mast_*",), ("steel",)), (("dome_*",), ("brass",))])
+def test_an_object_crossed_with_a_material_is_the_truth_where_a_pixel_holds_one_of_either(
+    frame: Frame, tmp_path: Path, objects: tuple[str, ...], materials: tuple[str, ...]
+) -> None:
+    """Elsewhere a coverage of each tells no more than bounds (M. Frechet, 1935): max(0, a + b - all) <= both <= min(a, b)."""
+    write_frame(tmp_path / "f.exr", frame)
+    mattes = {
+        "object": {"kind": "id", "source": "s", "layer": "object_ids", "names": objects},
+        "material": {"kind": "id", "source": "s", "layer": "material_ids", "names": materials},
+        "both": {"kind": "combined", "how": "all_of", "mattes": ["object", "material"]},
+    }
+    layout = {"width": WIDTH, "height": HEIGHT, "first": 1, "last": 1}
+    shot = read_data({"umbrax": 1, "name": "x", "format": layout, "sources": {"s": {"path": "f.exr"}}, "mattes": mattes, "build": []})
+    planner = ShotPlanner(shot, 1, MediaReader(shot.sources, [tmp_path], FastCopies(tmp_path / "fast")))
+    a, b, got = (
+        evaluate(planner.coverage(MatteRef(matte=name), 1), shot.format.display, PictureCache(1 << 26)).pixels[..., 0] for name in mattes
+    )
+    things = frame.scene.things
+    of_object = [any(fnmatch(thing.object, pattern) for pattern in objects) for thing in things]
+    wanted = [one and thing.material in materials for one, thing in zip(of_object, things, strict=True)]
+    truth = covered(frame.seen, frame.counts, np.array(wanted), SAMPLES)
+    one_object = _kinds_seen(frame, [thing.object for thing in things]) <= 1
+    one_material = _kinds_seen(frame, [thing.material for thing in things]) <= 1
+    assert truth.max() == 1
+    assert np.abs(got - truth)[one_object | one_material].max() <= 1e-3
+    low, high = np.maximum(0, a + b - frame.alpha), np.minimum(a, b)
+    for value in (got, truth):
+        assert (value >= low - 1e-3).all()
+        assert (value <= high + 1e-3).all()
+
+
+def _kinds_seen(frame: Frame, names: list[str]) -> np.ndarray:
+    """How many different names a pixel holds."""
+    numbers = np.array([*(list(dict.fromkeys(names)).index(name) for name in names), -1])
+    seen = np.sort(np.where(frame.counts > 0, numbers[frame.seen], -1), axis=2)
+    return np.asarray(((np.diff(seen, axis=2) > 0) & (seen[..., 1:] >= 0)).sum(axis=2) + (seen[..., 0] >= 0))

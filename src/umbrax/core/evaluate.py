@@ -1,16 +1,18 @@
 """Runs a plan: only the windows that are wanted, only the steps that are not in the cache, cancellable between steps."""
 
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 
 from .cache import PictureCache
 from .errors import UmbraxError
 from .kernels import blank
-from .picture import Picture, Window
+from .picture import Edge, Picture, Window
 from .steps import Step
 
 BAND_PIXELS = 4_000_000
+TOGETHER_PIXELS = 32_000_000  # of all pictures that are made at once: they are alive until each has been used
 
 Timer = Callable[[], float]
 
@@ -32,10 +34,14 @@ def evaluate(
     wanted, found = _windows(order, step, window, cache)
     left = _uses(order, wanted, found)
     done: dict[str, Picture] = dict(found)
-    for node in order:
-        if node.key not in wanted or node.key in found:
+    for place, node in enumerate(order):
+        if node.key not in wanted or node.key in done:
             continue
         watch()
+        if node.together is not None:
+            left_over = [later for later in order[place:] if later.key in wanted and later.key not in done]
+            done.update(_computed_together(left_over, wanted, cache, watch, timer))
+            continue
         inputs = tuple(
             done[child.key].crop(asked) if child.key in done else Picture(
                 np.zeros((0, 0, child.channels), np.float32), Window(0, 0, 0, 0), child.edge).crop(asked)
@@ -109,18 +115,59 @@ def _uses(order: list[Step], wanted: dict[str, Window], found: dict[str, Picture
     return left
 
 
+def _computed_together(
+    steps: list[Step], wanted: dict[str, Window], cache: PictureCache, watch: Callable[[], None], timer: Timer
+) -> dict[str, Picture]:
+    """The first step and others of its group in one go; those whose windows have little in common with it stay apart."""
+    first = steps[0].together
+    assert first is not None
+    window, chosen, items = wanted[steps[0].key], [steps[0]], [first.item]
+    for other in steps[1:]:
+        if other.together is None or other.together.group != first.group:
+            continue
+        both = window.union(wanted[other.key])
+        apart = window.area * len(chosen) + wanted[other.key].area
+        if both.area * (len(chosen) + 1) <= min(TOGETHER_PIXELS, 1.5 * apart):
+            window = both
+            chosen.append(other)
+            items.append(other.together.item)
+    start = timer()
+    try:
+        made = _in_bands(window, watch, lambda band: first.run(band, items))
+    except UmbraxError as error:
+        error.at(steps[0].where)
+        raise
+    seconds = (timer() - start) / len(chosen)
+    for step, picture in zip(chosen, made, strict=True):
+        cache.count(step.what)
+        cache.put(step.key, picture, seconds)
+    return {step.key: picture for step, picture in zip(chosen, made, strict=True)}
+
+
+def _in_bands(window: Window, watch: Callable[[], None], run: Callable[[Window], list[Picture]]) -> list[Picture]:
+    """Pictures of a window, computed in rows of some 50 ms of work each."""
+    if window.area <= BAND_PIXELS:
+        return run(window)
+    rows = max(1, BAND_PIXELS // window.width)
+    whole: list[Any] = []
+    edges: list[Edge] = []
+    for y in range(window.y0, window.y1, rows):
+        watch()
+        band = Window(window.x0, y, window.x1, min(y + rows, window.y1))
+        parts = run(band)
+        if not whole:
+            whole = [blank(window.height, window.width, part.channels) for part in parts]
+            edges = [part.edge for part in parts]
+        for pixels, part in zip(whole, parts, strict=True):
+            pixels[band.y0 - window.y0 : band.y1 - window.y0] = part.pixels
+    return [Picture(pixels, window, edge) for pixels, edge in zip(whole, edges, strict=True)]
+
+
 def _computed(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Callable[[], None]) -> Picture:
     try:
-        if not node.pointwise or window.area <= BAND_PIXELS:
+        if not node.pointwise:
             return node.run(window, inputs)
-        rows = max(1, BAND_PIXELS // window.width)
-        out = blank(window.height, window.width, node.channels)
-        for y in range(window.y0, window.y1, rows):
-            watch()
-            band = Window(window.x0, y, window.x1, min(y + rows, window.y1))
-            part = node.run(band, tuple(picture.crop(band) for picture in inputs))
-            out[band.y0 - window.y0 : band.y1 - window.y0] = part.pixels
-        return Picture(out, window, node.edge)
+        return _in_bands(window, watch, lambda band: [node.run(band, tuple(picture.crop(band) for picture in inputs))])[0]
     except UmbraxError as error:
         error.at(node.where)
         raise

@@ -3,10 +3,8 @@
 from dataclasses import replace
 from typing import Any, Literal
 
-import numpy as np
-
 from .errors import Where
-from .kernels.resample import reduce_area, reduce_nearest
+from .kernels.resample import reduce_area, reduce_nearest, reduce_shares
 from .picture import Edge, Picture, Window
 from .reading import PICTURE_KINDS, FrameInfo, PassInfo, PassReader
 from .steps import Step, content_key
@@ -39,7 +37,7 @@ def reduced_step(step: Step, n: int, how: Way) -> Step:
     """A step at 1/n; its pixels are computed at full size on the window's pixels and then reduced."""
     if n == 1:
         return step
-    ways: dict[str, Any] = {"area": reduce_area, "nearest": reduce_nearest, "shares": _reduce_shares}
+    ways: dict[str, Any] = {"area": reduce_area, "nearest": reduce_nearest, "shares": reduce_shares}
     reduce = ways[how]
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
@@ -49,12 +47,3 @@ def reduced_step(step: Step, n: int, how: Way) -> Step:
         content_key(f"reduce 1 {how}", n, (step,)), "reduce", step.domain.scaled(n), step.channels, (step,),
         lambda window: (window.magnified(n),), run, step.edge, step.where,
     )  # fmt: skip
-
-
-def _reduce_shares(planes: Any, n: int) -> Any:
-    """Coverage and sum by area; the share by area of what is covered, so a reduced rim keeps its full share."""
-    weighted = np.concatenate([planes, planes[..., 1:2] * planes[..., 2:3]], axis=2)
-    small = reduce_area(weighted, n)
-    total = small[..., 2]
-    share = np.where(total > 1e-6, small[..., 3] / np.maximum(total, 1e-6), small[..., 1])
-    return np.stack([small[..., 0], np.clip(share, 0, 1), total], axis=2).astype(np.float32, copy=False)

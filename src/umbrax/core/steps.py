@@ -17,6 +17,15 @@ Needs = Callable[[Window], tuple[Window, ...]]
 Run = Callable[[Window, tuple[Picture, ...]], Picture]
 
 
+@dataclass(frozen=True)
+class Together:
+    """Steps of one `group` are computed at once: `run(window, items)` gives a picture for the item of each."""
+
+    group: str
+    item: Any
+    run: Callable[[Window, list[Any]], list[Picture]]
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Step:
     """One computation. Equal keys mean equal pixels, whatever frame, revision or person asked.
@@ -35,6 +44,7 @@ class Step:
     edge: Edge = "empty"
     where: Where = field(default_factory=Where)
     pointwise: bool = False
+    together: Together | None = None
 
 
 def plain(value: Any) -> Any:

@@ -1,5 +1,6 @@
 """Rows measured on a frame of the demo: fast copies, a changed front card, and a touch."""
 
+import json
 import shutil
 import tempfile
 from collections.abc import Callable
@@ -13,7 +14,7 @@ import OpenImageIO as oiio
 
 from umbrax.core.edits import SetValue, apply
 from umbrax.core.picture import Window
-from umbrax.core.shot import Source, read_text
+from umbrax.core.shot import Shot, Source, read_data, read_text
 from umbrax.core.touch import touch
 from umbrax.media.examining import check_up, sequence_of
 from umbrax.media.fastcopies import FastCopies
@@ -21,6 +22,7 @@ from umbrax.media.files import inspect
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine, Want
 from umbrax.standin.demo import write_demo
+from umbrax.standin.exr import PACKED
 from umbrax.standin.shots import WIDTH
 from umbrax.web.encoding import as_eight_bits, jpeg
 
@@ -104,6 +106,32 @@ def _front_card() -> tuple[Work, Work]:
     return changed, uncached
 
 
+def _matte_kinds() -> tuple[Work, Work]:
+    """The whole shot anew, its element graded through three mattes: by IDs, and by the channels that hold the same."""
+    folder = _place()
+    engine = Engine(FastCopies(folder / "fast"))
+    layer, packed = {"source": "station", "layer": "material_ids"}, {"source": "station", "pass": "rgb_matte"}
+    colours = ("red", "green", "blue")
+    by_id = {colour: {"kind": "id", **layer, "names": list(names)} for colour, names in zip(colours, PACKED, strict=True)}
+    by_channel = {colour: {"kind": "channel", **packed, "channel": colour} for colour in colours}
+
+    def shot_through(mattes: dict[str, Any]) -> Shot:
+        data = json.loads((folder / "dome-at-dusk.umbrax.json").read_text())
+        data["mattes"] = mattes
+        station = next(card for card in data["build"] if card["id"] == "station")
+        station["treatments"] = [{"id": name, "kind": "grade", "through": name, "exposure": 0.5} for name in mattes]
+        return read_data(data)
+
+    def look(shot: Shot) -> Callable[[], object]:
+        def work() -> object:
+            engine.cache.clear()
+            return engine.make(shot, [folder], 1001, Want(), scale=2)
+
+        return work
+
+    return look(shot_through(by_id)), look(shot_through(by_channel))
+
+
 def _touch() -> tuple[Work, Work]:
     """The reference is five milliseconds, which the touch may add to a round trip."""
     import time
@@ -147,5 +175,6 @@ DEMO_ROWS = (
     ("four channels of one layer, second look", "OpenImageIO decoding them", 50, _fast_copies, True),
     ("scrubbing 48 frames of four channels", "OpenImageIO decoding them", 50, _scrub, True),
     ("preview after a front-card change, 640x360", "the whole shot uncached", 0.1, _front_card),
+    ("ID mattes in a live shot, 640x360", "RGB mattes of the same", 1.5, _matte_kinds),
     ("touch: what is under the cursor", "5 ms", 1, _touch),
 )

@@ -157,15 +157,17 @@ def _rows_of(blocks: Any, reach: int, height: int) -> Any:
 def signed_distance(matte: Plane, radius: float) -> Plane:
     """Distance `float32[h, w]` from each pixel's centre to the contour matte = 0.5, limited to +-(radius + 1).
 
-    `matte` is `float32[h, w]`, or `float32[h, w, c]` of which the first plane is it. Outside the array nothing is known: callers hand in `radius + 2` pixels more on each side. Only blocks of pixels that
-    the contour is within reach of are looked at closely.
+    `matte` is `float32[h, w]`, or `float32[h, w, c]` of which the first plane is it. Outside the array nothing is known:
+    callers hand in `radius + 2` pixels more on each side. Only blocks of pixels that the contour is within reach of are
+    looked at closely.
     """
     planes = ready(matte if matte.ndim == 3 else matte[..., None])
-    m = np.empty(planes.shape[:2], np.float32)
+    height, width = planes.shape[:2]
+    m = np.empty((height, width), np.float32)
     reach = int(np.ceil(radius)) + 2
     limit = np.float32(radius + 1)
     out, marks, squares, depths = np.empty_like(m), np.empty_like(m), np.empty_like(m), np.empty_like(m)
-    blocks = (-(-m.shape[0] // DOWN), -(-m.shape[1] // ACROSS))
+    blocks = (-(-height // DOWN), -(-width // ACROSS))
     inside, outside = np.empty(blocks, np.uint8), np.empty(blocks, np.uint8)
     _sides(planes, limit, m, out, inside, outside)
     down, across = -(-reach // DOWN), -(-reach // ACROSS)
@@ -173,7 +175,7 @@ def signed_distance(matte: Plane, radius: float) -> Plane:
         active = near & _grown(far, down, across)
         if not active.any():
             continue
-        rows = _rows_of(_grown(active, 0, across), reach, m.shape[0])
+        rows = _rows_of(_grown(active, 0, across), reach, height)
         _marks(m, side, rows, marks)
         _up_and_down(marks, np.float32(reach), rows, squares, depths)
         _sideways(m, squares, depths, side, reach, limit, active, out)

@@ -74,6 +74,17 @@ def _sum_named(ids: Any, coverage: Any, out: Any) -> None:
                 row[x] += choose(names[x] != np.uint32(0), shares[x], np.float32(0.0))
 
 
+@kernel("void(f4[:,::1], f4[:,::1], f4[:,:,::1])")
+def _with_shares(pulled: Any, total: Any, out: Any) -> None:
+    zero, one = np.float32(0.0), np.float32(1.0)
+    for y in prange(np.int64(total.shape[0])):
+        own, whole, o = pulled[y], total[y], out[y]
+        for x in range(whole.shape[0]):
+            o[x, 0] = own[x]
+            o[x, 1] = min(max(own[x] / whole[x], zero), one) if whole[x] > zero else zero
+            o[x, 2] = whole[x]
+
+
 @dataclass(frozen=True)
 class Lookup:
     """A table that holds each ID in one of two places, so that two looks always answer (Pagh and Rodler 2004, "Cuckoo hashing").
@@ -150,3 +161,15 @@ def sum_of_ranks(ids: Ids, coverage: Pixels) -> Pixels:
     out = blank(*ids.shape[1:], 1)
     _sum_named(ready(ids, np.uint32), ready(coverage), out)
     return out
+
+
+def planes_of_sets(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> list[Pixels]:
+    """Coverage, share and the sum of all ranks of several sets of IDs in one pass, a `float32[h, w, 3]` for each.
+
+    The share is coverage / sum, limited to 0..1, and 0 where nothing is.
+    """
+    pulled, total = pull_many(ids, coverage, sets), sum_of_ranks(ids, coverage)[..., 0]
+    planes = [blank(*total.shape, 3) for _ in sets]
+    for own, out in zip(pulled, planes, strict=True):
+        _with_shares(own, ready(total), out)
+    return planes

@@ -30,9 +30,8 @@ def _moved(planes: Any, distance: Any, limit: Any, by: Any, feather: Any, out: A
     zero, one, half, least = np.float32(0.0), np.float32(1.0), np.float32(0.5), np.float32(1e-3)
     height, width = distance.shape
     wide = max(feather, one)
-    highest = np.full((ACROSS, 3), one)
-    highest[:, 2] = np.float32(np.inf)
-    highest = highest.reshape(-1)
+    highest = np.full(3 * ACROSS, one)
+    highest[2::3] = np.float32(np.inf)
     for y in prange(np.int64(height)):
         for start in range(0, width, ACROSS):
             end = min(width, start + ACROSS)

@@ -9,7 +9,7 @@ from pydantic import Field
 from ..kernels import ids as kernels
 from ..picture import Edge, Picture, Window
 from ..reading import IdLayer
-from ..steps import Planner, Step, content_key
+from ..steps import Planner, Step, Together, content_key
 from .base import MATTES, MatteKind, MatteParams
 from .hashing import id_of_name
 
@@ -52,13 +52,17 @@ def set_planes(planner: Planner, source: str, layer: IdLayer, ids: frozenset[int
     # a layer that fills the frame goes on outside: what the frame cuts off is no edge to choke or feather
     edge: Edge = "extend" if layer.window.contains(info.display) else "empty"
 
-    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+    def run_many(window: Window, sets: list[frozenset[int]]) -> list[Picture]:
         values, coverage = reader.ranks(source, frame, layer.name, window)
-        pulled, total = kernels.pull(values, coverage, ids), kernels.sum_of_ranks(values, coverage)
-        return Picture(np.concatenate([pulled, shares(pulled, total), total], axis=2), window, edge)
+        return [Picture(planes, window, edge) for planes in kernels.planes_of_sets(values, coverage, sets)]
 
-    key = content_key("ids 1", [info.identity, layer.name, ids], ())
-    return Step(key, "ID matte", layer.window, 3, (), lambda _: (), run, edge, where, True)
+    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+        return run_many(window, [ids])[0]
+
+    of_layer = [info.identity, layer.name]
+    key = content_key("ids 1", [*of_layer, ids], ())
+    together = Together(content_key("ids of a layer 1", of_layer, ()), ids, run_many)
+    return Step(key, "ID matte", layer.window, 3, (), lambda _: (), run, edge, where, True, together)
 
 
 def shares(coverage: np.ndarray, total: np.ndarray) -> np.ndarray:
