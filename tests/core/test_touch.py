@@ -5,8 +5,12 @@ import pytest
 
 from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core import edits
+from umbrax.core.cache import PictureCache
 from umbrax.core.errors import UmbraxError
-from umbrax.core.touch import touch, treat_touched
+from umbrax.core.evaluate import evaluate
+from umbrax.core.picture import Window
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.touch import Proposal, boxed, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
 
 BUILD = [PLATE, card(STATION, treatments=[{"id": "t4", "kind": "soften", "size": 1.0}])]
 LAMP, BALL, SKY = (60, 30), (50, 55), (3, 3)
@@ -23,13 +27,16 @@ def test_object_and_material_under_a_point_are_named() -> None:
 
 
 def test_where_nothing_is_nothing_answers_unless_something_is_near() -> None:
-    assert touch(shot_of(BUILD), scene(), 1, *SKY) is None
+    assert touch(shot_of([STATION]), scene(), 1, *SKY) is None
+    plate = touch(shot_of(BUILD), scene(), 1, *SKY)
+    assert plate is not None
+    assert (plate.card, plate.hits) == ("sky", ()), "what shows through answers, by no name"
     reader = scene()
     ids, coverage, names = reader.sources["station"].ids["object_ids"]
     alone = np.where(ids == names["lamp"], coverage, 0)
     reader.sources["station"].ids = {"object_ids": (ids, alone.astype(np.float32), names)}
     near = (LAMP[0] + 5, LAMP[1])
-    assert touch(shot_of(BUILD), reader, 1, *near) is None
+    assert touch(shot_of(BUILD), reader, 1, *near).object is None  # type: ignore[union-attr]
     found = touch(shot_of(BUILD), reader, 1, *near, radius=6)
     assert found is not None
     assert found.object is not None
@@ -58,14 +65,21 @@ def test_the_frontmost_enabled_card_answers() -> None:
     front = card(STATION, id="again")
     assert touch(shot_of([*BUILD, front]), scene(), 1, *BALL).card == "again"  # type: ignore[union-attr]
     assert touch(shot_of([*BUILD, front | {"enabled": False}]), scene(), 1, *BALL).card == "station"  # type: ignore[union-attr]
-    assert touch(shot_of([PLATE, card(STATION, enabled=False)]), scene(), 1, *BALL) is None
+    assert touch(shot_of([PLATE, card(STATION, enabled=False)]), scene(), 1, *BALL).card == "sky"  # type: ignore[union-attr]
+    hidden = touch(shot_of([PLATE]), scene(), 1, *BALL, source="station")
+    assert hidden is not None
+    assert hidden.card is None
+    assert hidden.object is not None
+    assert hidden.object.name == "ball", "a source that is looked at answers though no card shows it"
+    with pytest.raises(UmbraxError, match="no card shows this"):
+        treat_touched(shot_of([PLATE]), hidden.card, named(hidden, "object"), "grade")
 
 
 def gesture(on: str, action: str, at: tuple[int, int] = LAMP):  # type: ignore[no-untyped-def]
     shot = shot_of(BUILD, mattes={})
     found = touch(shot, scene(), 1, *at)
     assert found is not None
-    made = treat_touched(shot, found, on, action)  # type: ignore[arg-type]
+    made = treat_touched(shot, found.card, named(found, on), action)
     return shot, made, edits.apply(shot, made.edits)
 
 
@@ -82,7 +96,7 @@ def test_bloom_on_both_crossed_makes_a_combined_matte_once() -> None:
     assert set(edited.mattes) - set(shot.mattes) == {"enamel", "ball x enamel"}
     found = touch(edited, scene(), 1, *BALL)
     assert found is not None
-    again = edits.apply(edited, treat_touched(edited, found, "both", "bloom").edits)
+    again = edits.apply(edited, treat_touched(edited, found.card, named(found, "both"), "bloom").edits)
     assert set(again.mattes) == set(edited.mattes)
     assert [t.kind for t in again.card("station").treatments] == ["soften", "bloom", "bloom"]
 
@@ -100,4 +114,82 @@ def test_what_has_no_name_cannot_be_treated_by_it() -> None:
     found = touch(shot, reader, 1, *LAMP)
     assert found is not None
     with pytest.raises(UmbraxError, match="nothing names the material here"):
-        treat_touched(shot, found, "material", "grade")
+        named(found, "material")
+
+
+def test_what_lies_behind_in_a_pixel_is_offered_after_what_covers_most() -> None:
+    reader = scene()
+    ids, coverage, names = reader.sources["station"].ids["object_ids"]
+    x, y = LAMP
+    ids[:2, y, x], coverage[:2, y, x] = [names["ball"], names["lamp"]], [0.7, 0.3]
+    found = touch(shot_of(BUILD), reader, 1, *LAMP)
+    assert found is not None
+    assert [(offer.title, round(offer.coverage, 2)) for offer in of_ids(found)] == [("ball", 0.7), ("glass", 1.0), ("lamp", 0.3)]
+    shot = shot_of(BUILD)
+    made = make_matte(shot, of_ids(found)[2])
+    assert (made.matte, made.edits) == ("lamp", ()), "the shot has that matte already"
+
+
+def test_numbers_and_channels_under_a_point_are_offered() -> None:
+    reader = scene()
+    packed = np.zeros((90, 120, 3), np.float32)
+    packed[..., 1] = 0.9 * (np.mgrid[:90, :120][1] > 30)
+    packed[..., 2] = 0.1
+    reader.sources["station"].passes["packed"] = ("rgb_matte", packed)
+    found = touch(shot_of(BUILD), reader, 1, *BALL)
+    assert found is not None
+    offers = of_passes(reader, 1, found, "packed")
+    assert [offer.title for offer in offers] == ["packed green", "packed blue", "number 2"]
+    shot = shot_of(BUILD)
+    made = make_matte(shot, offers[0])
+    green = edits.apply(shot, made.edits).mattes[made.matte].model_dump(mode="json", by_alias=True)
+    assert green == {"kind": "channel", "source": "station", "pass": "packed", "channel": "green"}
+
+
+def proposed(reader, at: tuple[int, int]) -> list[Proposal]:  # type: ignore[no-untyped-def]
+    shot = shot_of(BUILD)
+    found = touch(shot, reader, 1, *at)
+    assert found is not None
+    cache = PictureCache(1 << 26)
+    return propose(ShotPlanner(shot, 1, reader), found, lambda step: evaluate(step, Window(0, 0, 120, 90), cache).pixels[..., 0])
+
+
+def test_without_ids_other_passes_are_proposed_with_what_leaks_and_crossed_where_that_helps() -> None:
+    """Two balls of one number at two depths, a third at the first's depth: only number and depth together tell it apart."""
+    reader = scene()
+    station = reader.sources["station"]
+    station.ids = {}
+    y, x = np.mgrid[:90, :120]
+    left, right, top = (np.hypot(y - cy, x - cx) < radius for cy, cx, radius in ((58, 35, 18), (58, 85, 18), (15, 60, 12)))
+    alpha = (left | right | top).astype(np.float32)[..., None]
+    station.passes = {
+        "rgba": ("beauty", np.concatenate([alpha * [0.5, 0.2, 0.1], alpha], axis=2).astype(np.float32)),
+        "depth": ("depth", np.where(left | top, 4.0, np.where(right, 9.0, np.inf)).astype(np.float32)[..., None]),
+        "object_index": ("object_index", np.where(top, 5, 3 * alpha[..., 0]).astype(np.float32)[..., None]),
+    }
+    found = proposed(reader, (35, 58))
+    leaks = {one.offer.title: round(one.trust.leak, 2) for one in found}
+    one, other = left.sum() / (left | right).sum(), left.sum() / (left | top).sum()
+    assert leaks.pop("colour of rgba") == pytest.approx(1 - left.sum() / alpha.sum(), abs=0.02)
+    depth = next(title for title in leaks if title.startswith("depth") and " x " not in title)
+    assert leaks.pop(depth) == pytest.approx(1 - other, abs=0.02)
+    assert leaks.pop("number 3") == pytest.approx(1 - one, abs=0.02)
+    best = found[0]
+    assert sorted(part["kind"] for part in best.offer.parts) == ["depth", "index"]
+    assert best.trust.leak == pytest.approx(0, abs=0.01)
+    assert np.array_equal(best.part, left)
+    shot = shot_of(BUILD)
+    made = make_matte(shot, best.offer)
+    assert edits.apply(shot, made.edits).mattes[made.matte].how == "all_of"  # type: ignore[attr-defined]
+
+
+def test_whatever_is_seen_something_is_proposed_for_it() -> None:
+    plate = proposed(scene(), SKY)
+    assert [one.offer.kind for one in plate] == ["key"]
+
+
+def test_a_box_gathers_what_lies_at_least_half_in_it() -> None:
+    shot, lamp = shot_of(BUILD), Window(LAMP[0] - 1, LAMP[1] - 1, LAMP[0] + 4, LAMP[1] + 4)
+    assert boxed(shot, scene(), 1, lamp) == ("station", "object_ids", ["lamp"])
+    assert boxed(shot, scene(), 1, Window(0, 0, 120, 90)) == ("station", "object_ids", ["ball", "lamp"])
+    assert boxed(shot, scene(), 1, Window(0, 0, 5, 5)) is None

@@ -290,17 +290,18 @@ class ShotPlanner:
     def _same_render(self, card: Card, matte_id: str) -> bool:
         assert card.picture is not None
         shown = set(PICTURES.get(card.picture.kind).sources(card.picture))
-        pulled = self._sources_of(matte_id)
+        pulled = self.sources_of(matte_id)
         return bool(pulled) and pulled <= shown and all(self._carries_alpha(name) for name in shown)
 
     def _carries_alpha(self, source: str) -> bool:
         info = self.source(source)
         return info.has("beauty") and info.find("beauty").has_alpha
 
-    def _sources_of(self, matte_id: str) -> set[str]:
+    def sources_of(self, matte_id: str) -> set[str]:
+        """The sources a matte is pulled from, those of the mattes it combines included."""
         params = self.shot.mattes[matte_id]
         kind = MATTES.get(params.kind)
-        return set(kind.sources(params)).union(*(self._sources_of(other) for other in kind.uses(params)))
+        return set(kind.sources(params)).union(*(self.sources_of(other) for other in kind.uses(params)))
 
     def _channel(self, planes: Step, channel: int, invert: bool) -> Step:
         def compute(given: tuple[Picture, ...]) -> Any:

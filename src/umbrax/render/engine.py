@@ -11,27 +11,37 @@ import numpy as np
 from umbrax.core.cache import PictureCache
 from umbrax.core.errors import UmbraxError
 from umbrax.core.evaluate import evaluate, never_cancelled
+from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.mattes.false_colour import false_colour
+from umbrax.core.mattes.trust import largest_part, part_of
 from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Picture, Window
-from umbrax.core.plan import ShotPlanner
+from umbrax.core.pictures.base import alpha_of
+from umbrax.core.plan import NOTHING, ShotPlanner
 from umbrax.core.shot import Shot
 from umbrax.core.steps import Step
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 
-LILAC = np.array([0.462, 0.332, 0.871], np.float32)
+from . import matte_looks
+
 SCALES = (1, 2, 4, 8)
+
+
+Kind = Literal["picture", "card", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum"]
 
 
 @dataclass(frozen=True)
 class Want:
-    """What to look at: the picture so far (`upto` a card), one card, a pass, IDs, or a matte alone, as tint or as cut."""
+    """What to look at: the picture so far (`upto` a card), one card, a pass, IDs, or a matte: alone, as tint, as cut, by its
+    edges, by what leaks from the part around a point `at` (the largest part without one), or the sum of several by `names`."""
 
-    kind: Literal["picture", "card", "pass", "ids", "matte", "tint", "cut"] = "picture"
+    kind: Kind = "picture"
     card: str | None = None
     source: str | None = None
     name: str | None = None
+    names: tuple[str, ...] = ()
+    at: tuple[int, int] | None = None
     without: str | None = None  # a treatment left out, for before and after
 
 
@@ -70,9 +80,7 @@ class Engine:
             try:
                 step = wanted_step(planner, want, scale)
                 picture = evaluate(step, wanted, self.cache, watch=watch, timer=time.perf_counter)
-                if want.kind in ("tint", "cut"):
-                    picture = self._over_matte(planner, want, picture, wanted, scale, watch)
-                return Looked(picture, problems)
+                return Looked(self._shown(planner, want, picture, scale, watch), problems)
             except UmbraxError as error:
                 card = error.where.card
                 if not keep_going or card is None or card in problems:
@@ -80,16 +88,45 @@ class Engine:
                 problems[card] = error
         raise AssertionError("every card was left out and one is still broken")
 
-    def _over_matte(self, planner: ShotPlanner, want: Want, picture: Picture, window: Window, scale: int, watch: Callable[[], None]) -> Picture:
-        assert want.name is not None
-        step = planner.coverage(MatteRef(matte=planner.shot.matte(want.name)), scale)
-        matte = evaluate(step, window, self.cache, watch=watch, timer=time.perf_counter).pixels
+    def coverage(self, planner: ShotPlanner, matte: str, window: Window, scale: int = 1, watch: Callable[[], None] = never_cancelled) -> Any:
+        """A matte of the shot, by its id or shown name, as `float32[h, w]` on a window at a scale of 1/n."""
+        step = planner.coverage(MatteRef(matte=planner.shot.matte(matte)), scale)
+        return evaluate(step, window, self.cache, watch=watch, timer=time.perf_counter).pixels[..., 0]
+
+    def _shown(self, planner: ShotPlanner, want: Want, picture: Picture, scale: int, watch: Callable[[], None]) -> Picture:
+        """What was computed as it is looked at: most looks are that picture itself."""
+        window, display = picture.window, planner.shot.format.display
+        if want.kind == "tint":
+            return matte_looks.tinted(picture, self.coverage(planner, _named(want.name, "matte"), window, scale, watch)[..., None])
         if want.kind == "cut":
-            return Picture(picture.pixels * matte, window)
-        tinted = picture.pixels.copy()
-        luma = tinted[..., :3].mean(axis=2, keepdims=True)
-        tinted[..., :3] += (LILAC * (0.25 + luma) - tinted[..., :3]) * matte * np.float32(0.65)
-        return Picture(tinted, window)
+            return matte_looks.cut(picture, self.coverage(planner, _named(want.name, "matte"), window, scale, watch)[..., None])
+        if want.kind == "edges":
+            return matte_looks.edges(picture.pixels[..., 0], window)
+        if want.kind == "leaks":
+            whole = self.coverage(planner, _named(want.name, "matte"), display, watch=watch)
+            part = largest_part(whole) if want.at is None else part_of(whole, *want.at)
+            return _on(matte_looks.leaking(whole, part, display), window, scale)
+        if want.kind == "sum":
+            return matte_looks.summed(*self.sums(planner, want.names, window, scale, watch), window)
+        return picture
+
+    def sums(
+        self, planner: ShotPlanner, names: tuple[str, ...], window: Window, scale: int = 1, watch: Callable[[], None] = never_cancelled
+    ) -> tuple[Any, Any]:
+        """The sum of mattes and what they ought to cover: the alpha of the source they all come from, else everything."""
+        mattes = [self.coverage(planner, name, window, scale, watch) for name in names]
+        if not mattes:
+            raise UmbraxError("bad-look", "this look needs the names of mattes")
+        sources = {source for name in names for source in planner.sources_of(planner.shot.matte(name))}
+        alpha = alpha_of(planner, next(iter(sources)), scale) if len(sources) == 1 else None
+        total = np.asarray(np.sum(mattes, axis=0), np.float32)
+        wanted = np.ones_like(total) if alpha is None else evaluate(alpha, window, self.cache, watch=watch).pixels[..., 0]
+        return total, np.clip(wanted, 0, 1)
+
+
+def _on(picture: Picture, window: Window, scale: int) -> Picture:
+    """A full-size picture on a window at a scale of 1/n."""
+    return Picture(reduce_area(np.ascontiguousarray(picture.crop(window.magnified(scale)).pixels), scale), window)
 
 
 def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
@@ -101,8 +138,10 @@ def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
     if want.kind == "ids":
         full = false_colour(planner, _named(want.source, "source"), _named(want.name, "ID layer"))
         return planner.reduced(full, scale, "area")
-    if want.kind == "matte":
+    if want.kind in ("matte", "edges"):
         return planner.coverage(MatteRef(matte=planner.shot.matte(_named(want.name, "matte"))), scale)
+    if want.kind in ("leaks", "sum"):
+        return NOTHING
     return planner.picture(want.card, scale)
 
 

@@ -95,7 +95,7 @@ def where_it_lies(path: ShotPath, query: WhereQuery) -> Response:
     """The pass darkened, with the places of the finding marked; `X-Share` says how much of the frame they are."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
-    reader = shared.engine.reader(shot, shared.roots(path.shot_id))
+    reader = shared.reader(path.shot_id, shot)
     with shared.gate.enter("", 0, "look") as ticket:
         mask = where_of(reader, query.source, query.frame, query.rule, query.name)
         look = LookedAt(kind="ids" if query.rule.startswith("ids") else "pass", source=query.source, name=query.name)

@@ -86,7 +86,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     """The passes and ID layers of every source, and where each matte is used."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
-    reader = shared.engine.reader(shot, shared.roots(path.shot_id))
+    reader = shared.reader(path.shot_id, shot)
     sources = []
     for name, source in shot.sources.items():
         missing: list[int] = []

@@ -17,7 +17,7 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.reading import PICTURE_KINDS
 from umbrax.core.shot import Shot
 from umbrax.core.spans import usual_span
-from umbrax.render.engine import SCALES, Looked, Want, statistics
+from umbrax.render.engine import SCALES, Kind, Looked, Want, statistics
 
 from . import encoding
 from .gate import Ticket
@@ -25,7 +25,6 @@ from .shots import ShotPath, answered
 from .state import state
 
 api = APIBlueprint("looks", __name__, url_prefix="/api", abp_tags=[Tag(name="looks")])
-Kind = Literal["picture", "card", "pass", "ids", "matte", "tint", "cut"]
 
 
 class LookedAt(BaseModel):
@@ -35,10 +34,13 @@ class LookedAt(BaseModel):
     card: str | None = None
     source: str | None = None
     name: str | None = None
+    names: list[str] = Field(default_factory=list, max_length=64, description="the mattes of a sum")
+    at: tuple[int, int] | None = Field(None, description="a point of the part whose leaks are shown")
     without: str | None = None
 
     def want(self) -> Want:
-        return Want(**self.model_dump(include={"kind", "card", "source", "name", "without"}))
+        told = self.model_dump(include={"kind", "card", "source", "name", "at", "without"})
+        return Want(**told, names=tuple(self.names))
 
 
 class LookOrder(LookedAt):
@@ -127,7 +129,7 @@ def _scaled_window(shot: Shot, window: tuple[int, int, int, int] | None, scale: 
 def _is_data(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> bool:
     if order.kind != "pass" or order.source is None or order.name is None:
         return False
-    info = state().engine.reader(shot, state().roots(shot_id)).describe(order.source, frame)
+    info = state().reader(shot_id, shot).describe(order.source, frame)
     return info.find(order.name).kind not in (*PICTURE_KINDS, "rgb_matte", "single_matte", "coverage")
 
 

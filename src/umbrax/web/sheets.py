@@ -75,7 +75,7 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
         return Response(status=304)
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
-    reader = shared.engine.reader(shot, shared.roots(path.shot_id))
+    reader = shared.reader(path.shot_id, shot)
     wanted, scale = tiles(shot, reader, query.frame, query.part), tile_scale(shot)
     window = shot.format.display.scaled(scale)
     rows = max(1, -(-len(wanted) // COLUMNS))

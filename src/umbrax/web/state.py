@@ -10,6 +10,7 @@ from flask import current_app
 from umbrax.core import edits
 from umbrax.core.shot import Shot
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store.database import Database
@@ -49,6 +50,10 @@ class State:
             with self._lock:
                 self._folders[shot_id] = folder
         return self.settings.roots_of(folder)
+
+    def reader(self, shot_id: int, shot: Shot) -> MediaReader:
+        """What reads the sources of a shot."""
+        return self.engine.reader(shot, self.roots(shot_id))
 
 
 def make_state(settings: Settings) -> State:

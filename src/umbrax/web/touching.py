@@ -1,36 +1,50 @@
-"""Touching: what is under the cursor, its light, and the one gesture that treats it."""
+"""Touching: what is under the cursor, what can be isolated there, its light, and the one gesture that makes a matte or treats it."""
 
-from typing import Literal
+import base64
+import json
+from collections.abc import Callable
+from typing import Any, Literal
 
 import cv2
 import numpy as np
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, Field
+from numpy.typing import NDArray
+from pydantic import BaseModel, Field, ValidationError, field_validator
 
 from umbrax.core import touch
 from umbrax.core.errors import UmbraxError
 from umbrax.core.evaluate import evaluate
-from umbrax.core.mattes.ids import set_planes
+from umbrax.core.mattes import MATTES
 from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
+from umbrax.core.shot import Shot
+from umbrax.core.steps import Step
+from umbrax.core.touch.offers import INDEX_KINDS, PACKED_KINDS
+from umbrax.render.matte_looks import leaking
 from umbrax.store import shots as store
 
 from . import encoding
+from .gate import Ticket
 from .shots import ShotPath, ShotState, answered, shot_state
 from .state import state
 
 api = APIBlueprint("touching", __name__, url_prefix="/api", abp_tags=[Tag(name="touching")])
 LILAC = (181, 156, 240)
 RIM = np.ones((5, 5), np.uint8)
+SMALL = 168  # pixels across of a small picture
 
 
 class UnderQuery(BaseModel):
+    """A point; with a source only that one answers, and `name` is the pass of it that is looked at."""
+
     revision: int
     frame: int
     x: int
     y: int
     radius: int = Field(0, ge=0, le=64)
+    source: str | None = None
+    name: str | None = None
 
 
 class HitData(BaseModel):
@@ -42,33 +56,69 @@ class HitData(BaseModel):
     coverage: float
 
 
+class OfferData(BaseModel):
+    """A matte that could be made: settings of its mattes by their titles, crossed where there are several."""
+
+    titles: list[str] = Field(min_length=1, max_length=4)
+    parts: list[dict[str, Any]] = Field(min_length=1, max_length=4)
+    place: str = ""
+    coverage: float = 1.0
+
+    @field_validator("parts")
+    @classmethod
+    def _known(cls, parts: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        for part in parts:
+            if part.get("kind") not in MATTES.kinds():
+                raise ValueError("expected the settings of a matte")
+        return parts
+
+    def offer(self) -> touch.Offer:
+        if len(self.titles) != len(self.parts):
+            raise UmbraxError("bad-offer", f"expected a title for each part, got {len(self.titles)} for {len(self.parts)}")
+        return touch.Offer(tuple(self.titles), tuple(self.parts), self.place, self.coverage)
+
+
 class UnderCursor(BaseModel):
-    """What answers at a point; everything is null where nothing does."""
+    """What answers at a point; everything is empty where nothing does. The first offer is what a click would take."""
 
     card: str | None = None
     source: str | None = None
     object: HitData | None = None
     material: HitData | None = None
     depth: float | None = Field(None, description="of the touched source at the point, null where it has none there")
+    offers: list[OfferData] = Field(default_factory=list)
     actions: list[str] = Field(default_factory=list)
 
 
+class ProposalData(OfferData):
+    """An offer with a small picture: the part under the point and, in another colour, what leaks outside of it."""
+
+    kind: str
+    area: float = Field(description="of the frame, 0..1")
+    leak: float = Field(description="area outside the part under the point, to all of it")
+    hole: float
+    picture: str = Field(description="JPEG as a data address")
+
+
+class Proposals(BaseModel):
+    proposals: list[ProposalData]
+
+
 class LitQuery(BaseModel):
-    """The light over one ID of a source, as lilac with alpha."""
+    """The light over a matte that could be made, as lilac with alpha; `parts` as JSON."""
 
     revision: int
     frame: int
-    source: str
-    layer: str
-    id: str = Field(pattern="^[0-9a-f]{8}$")
+    parts: str = Field(max_length=20000)
 
 
 class PathOrder(BaseModel):
-    """Points of a stroke over the picture."""
+    """Points of a stroke over the picture, or a box."""
 
     revision: int
     frame: int
-    points: list[tuple[int, int]] = Field(min_length=1, max_length=400)
+    points: list[tuple[int, int]] = Field(default_factory=list, max_length=400)
+    box: tuple[int, int, int, int] | None = Field(None, description="x0, y0, x1, y1: the objects at least half in it")
     radius: int = Field(0, ge=0, le=64)
 
 
@@ -81,18 +131,19 @@ class Gathered(BaseModel):
 
 
 class TouchOrder(UnderQuery):
-    """Make a matte of what is under the cursor and a treatment through it, as one gesture."""
+    """Make a matte of what is under the cursor, or of an offer, and unless `action` is matte a treatment through it."""
 
-    on: Literal["object", "material", "both"] = "object"
-    action: Literal["grade", "bloom"]
+    on: Literal["object", "material", "asset", "both"] = "object"
+    offer: OfferData | None = None
+    action: Literal["grade", "bloom", "matte"]
     gesture: str = Field(min_length=1, max_length=100)
     tab: str = ""
 
 
 class TouchResult(BaseModel):
     shot: ShotState
-    card: str
-    treatment: str
+    card: str | None
+    treatment: str | None
     matte: str
 
 
@@ -100,46 +151,98 @@ def _hit(found: touch.Hit | None) -> HitData | None:
     return None if found is None else HitData(layer=found.layer, id=f"{found.id:08x}", name=found.shown_name, coverage=found.coverage)
 
 
+def _offer(found: touch.Offer) -> OfferData:
+    return OfferData(titles=list(found.titles), parts=list(found.parts), place=found.place, coverage=found.coverage)
+
+
+def _planner(shot_id: int, shot: Shot, frame: int) -> ShotPlanner:
+    return ShotPlanner(shot, frame, state().reader(shot_id, shot))
+
+
 def _under(shot_id: int, order: UnderQuery) -> touch.Touched | None:
     shot = state().shot(shot_id, order.revision)
-    reader = state().engine.reader(shot, state().roots(shot_id))
-    return touch.touch(shot, reader, order.frame, order.x, order.y, order.radius)
+    return touch.touch(shot, state().reader(shot_id, shot), order.frame, order.x, order.y, order.radius, order.source)
 
 
-def _depth(shot_id: int, order: UnderQuery, source: str) -> float | None:
-    reader = state().engine.reader(state().shot(shot_id, order.revision), state().roots(shot_id))
-    info = reader.describe(source, order.frame)
-    here = Window(order.x, order.y, order.x + 1, order.y + 1)
+def _depth(planner: ShotPlanner, found: touch.Touched) -> float | None:
+    info = planner.source(found.source)
+    here = Window(found.x, found.y, found.x + 1, found.y + 1)
     if not info.has("depth") or not info.find("depth").window.contains(here):
         return None
-    value = float(reader.pixels(source, order.frame, info.find("depth").name, here)[0, 0, 0])
+    value = float(planner.reader.pixels(found.source, planner.frame, info.find("depth").name, here)[0, 0, 0])
     return value if np.isfinite(value) else None
+
+
+def _offers(planner: ShotPlanner, found: touch.Touched, looked_at: str | None) -> list[touch.Offer]:
+    """The IDs at the point; the numbers and channels where no object has a name, or where their pass is looked at."""
+    by_name = touch.of_ids(found)
+    info = planner.source(found.source)
+    looks = looked_at is not None and info.has(looked_at) and info.find(looked_at).kind in (*INDEX_KINDS, *PACKED_KINDS)
+    if found.object is not None and not looks:
+        return by_name
+    by_pass = touch.of_passes(planner.reader, planner.frame, found, looked_at)
+    return [*by_pass, *by_name] if looks else [*by_name, *by_pass]
 
 
 @api.get("/shots/<int:shot_id>/under", responses={200: UnderCursor})
 def under(path: ShotPath, query: UnderQuery) -> Response:
-    """Which object and material is under the cursor."""
+    """What is under the cursor: object, material, and everything there that a matte could be made of."""
     found = _under(path.shot_id, query)
     if found is None:
         return answered(UnderCursor())
+    planner = _planner(path.shot_id, state().shot(path.shot_id, query.revision), query.frame)
     return answered(
         UnderCursor(
             card=found.card,
             source=found.source,
             object=_hit(found.object),
             material=_hit(found.material),
-            depth=_depth(path.shot_id, query, found.source),
-            actions=["grade", "bloom"],
+            depth=_depth(planner, found),
+            offers=[_offer(one) for one in _offers(planner, found, query.name)],
+            actions=["matte"] if found.card is None else ["grade", "bloom", "matte"],
         )
     )
 
 
+@api.get("/shots/<int:shot_id>/proposals", responses={200: Proposals})
+def proposals(path: ShotPath, query: UnderQuery) -> Response:
+    """Mattes of every kind that the passes allow at a point, and their crossings, the least doubtful first."""
+    found = _under(path.shot_id, query)
+    if found is None:
+        return answered(Proposals(proposals=[]))
+    shot = state().shot(path.shot_id, query.revision)
+    with state().gate.enter("", 0, "look") as ticket:
+        made = touch.propose(_planner(path.shot_id, shot, query.frame), found, _pull(shot, ticket), query.name)
+    return answered(Proposals(proposals=[_proposal(shot, one) for one in made]))
+
+
+def _pull(shot: Shot, ticket: Ticket) -> Callable[[Step], NDArray[np.float32]]:
+    def pull(step: Step) -> NDArray[np.float32]:
+        return np.ascontiguousarray(evaluate(step, shot.format.display, state().engine.cache, watch=ticket.watch).pixels[..., 0])
+
+    return pull
+
+
+def _proposal(shot: Shot, found: touch.Proposal) -> ProposalData:
+    codes = encoding.as_eight_bits(leaking(found.matte, found.part, shot.format.display), "colour", 0.0)
+    height = max(1, round(SMALL * codes.shape[0] / codes.shape[1]))
+    small = cv2.resize(codes, (SMALL, height), interpolation=cv2.INTER_AREA)
+    data = base64.b64encode(encoding.jpeg(small, 85)).decode()
+    return ProposalData(
+        **_offer(found.offer).model_dump(), kind=found.offer.kind, area=found.trust.area / shot.format.display.area, leak=found.trust.leak,
+        hole=found.trust.hole, picture=f"data:image/jpeg;base64,{data}",
+    )  # fmt: skip
+
+
 @api.post("/shots/<int:shot_id>/gather", responses={200: Gathered})
 def gather(path: ShotPath, body: PathOrder) -> Response:
-    """The objects that a stroke goes over, for one matte of all of them."""
+    """The objects that a stroke goes over, or that lie in a box, for one matte of all of them."""
     shot = state().shot(path.shot_id, body.revision)
-    reader = state().engine.reader(shot, state().roots(path.shot_id))
-    found = touch.gathered(shot, reader, body.frame, body.points, body.radius)
+    reader = state().reader(path.shot_id, shot)
+    if body.box is not None:
+        found = touch.boxed(shot, reader, body.frame, Window(*body.box))
+    else:
+        found = touch.gathered(shot, reader, body.frame, body.points, body.radius)
     if found is None:
         return answered(Gathered())
     source, layer, names = found
@@ -148,13 +251,12 @@ def gather(path: ShotPath, body: PathOrder) -> Response:
 
 @api.get("/shots/<int:shot_id>/lit")
 def lit(path: ShotPath, query: LitQuery) -> Response:
-    """The object's own matte as a lilac picture with alpha, its edge brighter than its inside; only where there is any of it."""
+    """A matte that could be made as a lilac picture with alpha, its edge brighter than its inside; only where there is any of it."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
-    planner = ShotPlanner(shot, query.frame, shared.engine.reader(shot, shared.roots(path.shot_id)))
-    layer = planner.source(query.source).layer(query.layer)
-    step = set_planes(planner, query.source, layer, frozenset({int(query.id, 16)}))
-    matte = evaluate(step, shot.format.display, shared.engine.cache).pixels[..., 0]
+    planner = _planner(path.shot_id, shot, query.frame)
+    planes = [evaluate(step, shot.format.display, shared.engine.cache).pixels[..., 0] for step in _steps(planner, query.parts)]
+    matte = np.minimum.reduce(planes)
     rows, columns = np.flatnonzero(matte.any(axis=1)), np.flatnonzero(matte.any(axis=0))
     if not len(rows):
         return Response(status=204)
@@ -171,16 +273,30 @@ def lit(path: ShotPath, query: LitQuery) -> Response:
     return response
 
 
+def _steps(planner: ShotPlanner, text: str) -> list[Step]:
+    """The steps of mattes that are only told, not in the document."""
+    try:
+        told = OfferData.model_validate({"titles": ["x"], "parts": json.loads(text)}).parts
+        params = [MATTES.get(part["kind"]).params.model_validate(part) for part in told]
+    except (json.JSONDecodeError, ValidationError) as error:
+        raise UmbraxError("bad-offer", f"cannot read the settings of the matte: {str(error).splitlines()[0]}") from None
+    return [MATTES.get(one.kind).planes(planner, one, "offered") for one in params]
+
+
 @api.post("/shots/<int:shot_id>/touch", responses={200: TouchResult})
 def do_touch(path: ShotPath, body: TouchOrder) -> Response:
     """One gesture: the matte, the treatment, one revision."""
     found = _under(path.shot_id, body)
     if found is None:
-        raise UmbraxError("nothing-here", "no object answers here; touch something that a card with IDs shows")
+        raise UmbraxError("nothing-here", "nothing answers here; touch something that a card shows")
     shot = state().shot(path.shot_id, body.revision)
-    gesture = touch.treat_touched(shot, found, body.on, body.action)
-    row = store.edit_shot(
-        state().database, path.shot_id, body.revision, list(gesture.edits), command=f"{body.action} {gesture.matte}",
-        gesture=body.gesture, tab=body.tab,
-    )  # fmt: skip
-    return answered(TouchResult(shot=shot_state(row), card=gesture.card, treatment=gesture.treatment, matte=gesture.matte))
+    offer = body.offer.offer() if body.offer else touch.named(found, body.on)
+    made = touch.make_matte(shot, offer) if body.action == "matte" else touch.treat_touched(shot, found.card, offer, body.action)
+    if made.edits:
+        row = store.edit_shot(
+            state().database, path.shot_id, body.revision, list(made.edits), command=f"{body.action} {made.matte}",
+            gesture=body.gesture, tab=body.tab,
+        )  # fmt: skip
+    else:
+        row = store.get_shot(state().database, path.shot_id)
+    return answered(TouchResult(shot=shot_state(row), card=made.card, treatment=made.treatment, matte=made.matte))

@@ -57,7 +57,7 @@ class Comparison(BaseModel):
 def list_versions(path: ShotPath, query: VersionsQuery) -> Response:
     """Other versions of a source that lie beside it."""
     shared = state()
-    reader = shared.engine.reader(shared.shot(path.shot_id, query.revision), shared.roots(path.shot_id))
+    reader = shared.reader(path.shot_id, shared.shot(path.shot_id, query.revision))
     place = reader.place_of(query.source)
     found = [VersionData(number=number_of(one), path=str(one), frames=len(sequence_of(str(one)).frames)) for one in versions_beside(place)]
     return answered(Versions(number=number_of(place), versions=found))

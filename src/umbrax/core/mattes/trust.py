@@ -1,0 +1,91 @@
+"""Whether a matte can be trusted: the part under a point, what leaks outside of it, its holes, and what a set of mattes covers."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Plane = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+HALF = 0.5
+NEAR = 3  # pixels around a point in which a part still answers
+RIM = np.ones((5, 5), np.uint8)  # a soft edge belongs to the part it surrounds
+ONCE = 1 / 255  # a sum that is less off than this covers once
+
+
+@dataclass(frozen=True)
+class Trust:
+    """Pixels covered by a matte, and of them: in the part under the point, and outside of it; holes are pixels inside the part.
+
+    `leak` is the covered area outside the part to all of it, `hole` the holes to the part with its holes; 0..1.
+    """
+
+    area: float
+    part_area: float
+    leak: float
+    hole: float
+
+
+def part_of(m: Plane, x: int, y: int) -> Mask | None:
+    """The connected pixels above one half around a point (or the nearest of them), without their soft rim; None where none is.
+
+    `m` is `float32[h, w]`; neighbours count along edges and corners.
+    """
+    solid = m > HALF
+    rows, columns = slice(max(0, y - NEAR), y + NEAR + 1), slice(max(0, x - NEAR), x + NEAR + 1)
+    near_y, near_x = np.nonzero(solid[rows, columns])
+    if not len(near_y):
+        return None
+    near_y, near_x = near_y + rows.start, near_x + columns.start
+    nearest = int(np.argmin(np.hypot(near_y - y, near_x - x)))
+    _, labels = cv2.connectedComponents(solid.astype(np.uint8), connectivity=8)
+    return np.asarray(labels == labels[near_y[nearest], near_x[nearest]])
+
+
+def largest_part(m: Plane) -> Mask | None:
+    """The largest of the connected parts above one half."""
+    count, labels, stats, _ = cv2.connectedComponentsWithStats((m > HALF).astype(np.uint8), connectivity=8)
+    if count < 2:
+        return None
+    return np.asarray(labels == 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA])))
+
+
+def with_rim(part: Mask) -> Mask:
+    return np.asarray(cv2.dilate(part.astype(np.uint8), RIM), bool)
+
+
+def holes_of(part: Mask) -> Mask:
+    """Pixels that a part surrounds, along edges, without being of it."""
+    wide = np.pad(~part, 1, constant_values=True).astype(np.uint8)
+    _, labels = cv2.connectedComponents(wide, connectivity=4)
+    return np.asarray((labels[1:-1, 1:-1] != labels[0, 0]) & ~part)
+
+
+def trust(m: Plane, part: Mask | None) -> Trust:
+    """The measures of a matte about one of its parts."""
+    area = float(m.sum(dtype=np.float64))
+    if part is None or area <= 0:
+        return Trust(area, 0.0, 1.0 if area > 0 else 0.0, 0.0)
+    inside = float(m[with_rim(part)].sum(dtype=np.float64))
+    holes, solid = float(holes_of(part).sum()), float(part.sum())
+    return Trust(area, inside, max(0.0, 1 - inside / area), holes / (holes + solid))
+
+
+@dataclass(frozen=True)
+class Sum:
+    """What a set of mattes covers of the pixels that any of them or `of` covers, as parts of that: once, more, or less than it."""
+
+    once: float
+    over: float
+    under: float
+
+
+def sum_of(mattes: list[Plane], of: Plane | None = None) -> tuple[Plane, Sum]:
+    """The sum `float32[h, w]` of several coverages, and how much of it covers once; `of` is what they ought to cover (alpha)."""
+    total: Plane = np.asarray(np.sum(mattes, axis=0, dtype=np.float32))
+    wanted = np.ones_like(total) if of is None else of
+    counted = (wanted > ONCE) | (total > ONCE)
+    count = max(1, int(counted.sum()))
+    over, under = counted & (total > wanted + ONCE), counted & (total < wanted - ONCE)
+    return total, Sum(1 - (int(over.sum()) + int(under.sum())) / count, int(over.sum()) / count, int(under.sum()) / count)

@@ -1,0 +1,86 @@
+"""What a touch makes: a matte, or a matte and a treatment through it, as the edits of one revision."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from ..edits import Edit, InsertItem, fresh_id
+from ..errors import UmbraxError
+from ..mattes import MATTES
+from ..shot import Card, Shot
+from ..treatments import STAGES, TREATMENTS
+from .offers import Offer
+
+
+@dataclass(frozen=True)
+class Gesture:
+    """What a touch makes: edits for one revision, none where all is there, and what to open afterwards."""
+
+    edits: tuple[Edit, ...]
+    matte: str
+    card: str | None = None
+    treatment: str | None = None
+
+
+def make_matte(shot: Shot, offer: Offer) -> Gesture:
+    """The edits that make the matte of what was offered, and nothing else."""
+    edits: list[Edit] = []
+    matte = _matte_of(shot, offer, edits)
+    return Gesture(tuple(edits), matte)
+
+
+def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, settings: dict[str, Any] | None = None) -> Gesture:
+    """The edits that make a matte of what was offered and a treatment through it, in its stage on the touched card.
+
+    A matte that means the same and has no refinements is used again.
+    """
+    if card_id is None:
+        raise UmbraxError("no-card", "no card shows this; put its source into the build first, or make the matte only")
+    treatment = TREATMENTS.get(action)
+    edits: list[Edit] = []
+    matte = _matte_of(shot, offer, edits)
+    card = shot.card(card_id)
+    taken = [t.id for other in shot.build for t in other.treatments]
+    number = 1 + max([int(t[1:]) for t in taken if t[:1] == "t" and t[1:].isdigit()], default=0)
+    treatment_id = f"t{number}"
+    use = {"feed": {"matte": matte}} if treatment.stage == "light" else {"through": matte}
+    item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
+    edits.append(InsertItem(op="insert", path=("build", card.id, "treatments"), item=item, before=_place(card, treatment.stage)))
+    return Gesture(tuple(edits), matte, card.id, treatment_id)
+
+
+def starting_point(action: str) -> dict[str, Any]:
+    """Settings at which a touch shows at once that something happened: common practice for isolated sources."""
+    return {"bloom": {"threshold": 0.0, "size": 24.0, "amount": 1.0}, "grade": {"exposure": 0.5}}.get(action, {})
+
+
+def _place(card: Card, stage: str) -> str | None:
+    """Before the first treatment of a later stage."""
+    later = STAGES[STAGES.index(stage) + 1 :]
+    return next((t.id for t in card.treatments if TREATMENTS.get(t.kind).stage in later), None)
+
+
+def _matte_of(shot: Shot, offer: Offer, edits: list[Edit]) -> str:
+    made: list[str] = []
+    for title, part in zip(offer.titles, offer.parts, strict=True):
+        made.append(_used_again(shot, part) or _inserted(edits, part, fresh_id([*shot.mattes, *made], title)))
+    if len(made) == 1:
+        return made[0]
+    for matte_id, params in shot.mattes.items():
+        used = tuple(ref.matte for ref in getattr(params, "mattes", ()))
+        if getattr(params, "how", None) == "all_of" and sorted(used) == sorted(made) and not params.model_dump(mode="json").get("refine"):
+            return matte_id
+    crossed = {"kind": "combined", "how": "all_of", "mattes": made}
+    return _inserted(edits, crossed, fresh_id([*shot.mattes, *made], " x ".join(made)))
+
+
+def _inserted(edits: list[Edit], part: dict[str, Any], matte_id: str) -> str:
+    edits.append(InsertItem(op="insert", path=("mattes",), item={"id": matte_id, **part}))
+    return matte_id
+
+
+def _used_again(shot: Shot, part: dict[str, Any]) -> str | None:
+    wanted = MATTES.get(part["kind"]).params.model_validate(part)
+    for matte_id, params in shot.mattes.items():
+        if params.model_copy(update={"name": None, "order": None}) == wanted:
+            return matte_id
+    return None
