@@ -10,7 +10,7 @@ SIZE = {"width": 1280, "height": 800}
 
 
 def settle(page: Page) -> None:
-    page.wait_for_load_state("networkidle")
+    page.wait_for_load_state("networkidle", timeout=300000)
     page.wait_for_function("[...document.images].every((i) => i.complete)")
     page.wait_for_function("document.querySelector('[aria-busy=true]') === null")
     page.wait_for_timeout(600)

@@ -170,7 +170,7 @@ def test_without_ids_other_passes_are_proposed_with_what_leaks_and_crossed_where
     found = proposed(reader, (35, 58))
     leaks = {one.offer.title: round(one.trust.leak, 2) for one in found}
     one, other = left.sum() / (left | right).sum(), left.sum() / (left | top).sum()
-    assert leaks.pop("colour of rgba") == pytest.approx(1 - left.sum() / alpha.sum(), abs=0.02)
+    assert leaks.pop("colour of station") == pytest.approx(1 - left.sum() / alpha.sum(), abs=0.02)
     depth = next(title for title in leaks if title.startswith("depth") and " x " not in title)
     assert leaks.pop(depth) == pytest.approx(1 - other, abs=0.02)
     assert leaks.pop("number 3") == pytest.approx(1 - one, abs=0.02)

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
+from screen import watch
 
 from running import free_port, launch, stop, wait_for_server
 from umbrax.store.database import Database
@@ -49,6 +50,7 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
     """A page on the home screen; errors in it fail the test."""
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     problems: list[str] = []
+    watch(page)
     page.on("pageerror", lambda error: problems.append(str(error)))
     page.goto(server)
     yield page

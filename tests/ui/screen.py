@@ -1,10 +1,35 @@
 """Finding things on the bench and reading its pixels."""
 
+from weakref import WeakKeyDictionary
+
 import cv2
 import numpy as np
-from playwright.sync_api import Page
+from playwright.sync_api import Page, Request
 
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
+
+
+BACKGROUND = "/areas?"  # measured while nothing else is going on; nobody waits for it
+pending: WeakKeyDictionary[Page, set[Request]] = WeakKeyDictionary()
+
+
+def watch(page: Page) -> None:
+    """Remember what a page is still waiting for."""
+    waiting = pending[page] = set[Request]()
+    page.on("request", lambda request: None if BACKGROUND in request.url else waiting.add(request))
+    page.on("requestfinished", lambda request: waiting.discard(request))
+    page.on("requestfailed", lambda request: waiting.discard(request))
+
+
+def quiet(page: Page, rest_ms: int = 500) -> None:
+    """Wait until a page has waited for nothing for so long."""
+    still = 0
+    for _ in range(300):
+        page.wait_for_timeout(100)
+        still = 0 if pending[page] else still + 100
+        if still >= rest_ms:
+            return
+    raise AssertionError(f"still waiting for {[request.url for request in pending[page]]}")
 
 
 def open_bench(page: Page, server: str, shot: int) -> None:
@@ -15,7 +40,7 @@ def open_bench(page: Page, server: str, shot: int) -> None:
 def drawn(page: Page) -> None:
     """Wait until the newest look has been drawn and nothing is being saved."""
     page.locator('[data-testid=picture]:not([data-drawn=""])').wait_for()
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     page.get_by_text("saved", exact=False).first.wait_for()
     page.wait_for_timeout(350)
 

@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
+from screen import quiet
 
 from umbrax.store.database import Database
 from umbrax.store.shots import list_shots
@@ -52,7 +53,7 @@ def test_late_mattes_are_attached_under_names_as_one_step(sheet: Page, mattes: l
     group = page.get_by_role("region", name="IDs and mattes")
     expect(group.get_by_role("button", name="Look at left side")).to_be_visible()
     expect(page.get_by_role("combobox", name="Kind of lamps_matte")).to_have_value("single_matte")
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     page.wait_for_timeout(1500)
     picture = cv2.imdecode(np.frombuffer(group.get_by_role("button", name="Look at left side").screenshot(), np.uint8), 0)
     width = picture.shape[1]
@@ -99,7 +100,7 @@ def test_a_large_look_at_depth_has_a_range_that_can_be_set(sheet: Page) -> None:
     def dome() -> float:
         page.wait_for_timeout(300)
         page.wait_for_function("[...document.querySelectorAll('[role=dialog] img')].every((i) => i.complete)")
-        page.wait_for_load_state("networkidle")
+        quiet(page)
         box = dialog.get_by_role("img", name=re.compile("^depth")).bounding_box()
         assert box
         clip = {"x": box["x"] + box["width"] * 0.42, "y": box["y"] + box["height"] * 0.5, "width": 30, "height": 30}

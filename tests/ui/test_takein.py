@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
+from screen import quiet
 
 from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.faulty import empty_shadow, inverted_shadow
@@ -62,7 +63,7 @@ def test_one_drop_leads_to_the_contact_sheet_and_its_findings(page: Page, server
     finding.get_by_role("button", name="Read white as shadow").click()
     expect(page.get_by_test_id("saved")).to_contain_text("revision 2")
     page.wait_for_timeout(1500)
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     after = picture_of(shadow.screenshot())
     assert after.mean() > before.mean() + 60, "white is light again"
 

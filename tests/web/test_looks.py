@@ -1,5 +1,6 @@
 """Looking and touching through the preview protocol."""
 
+import json
 import threading
 
 import cv2
@@ -170,16 +171,19 @@ def test_touching_a_lamp_makes_matte_and_bloom_in_one_revision(bench: Bench) -> 
 
 def test_the_light_over_an_object_has_its_shape(bench: Bench) -> None:
     under = bench.client.get(f"/api/shots/{bench.shot_id}/under?revision=1&frame=1001&x=470&y=300").get_json()
-    hit = under["object"]
-    lit = bench.client.get(f"/api/shots/{bench.shot_id}/lit?revision=1&frame=1001&source=station&layer={hit['layer']}&id={hit['id']}")
+    parts = under["offers"][0]["parts"]
+    where = {"revision": 1, "frame": 1001}
+    lit = bench.client.get(f"/api/shots/{bench.shot_id}/lit", query_string={**where, "parts": json.dumps(parts)})
     rgba = cv2.imdecode(np.frombuffer(lit.data, np.uint8), cv2.IMREAD_UNCHANGED)
     x0, y0, x1, y1 = map(int, lit.headers["X-Window"].split(","))
     assert rgba.shape == (y1 - y0, x1 - x0, 4)
     assert rgba[300 - y0, 470 - x0, 3] > 0
     assert rgba[:, 0, 3].any(), "the box is tight"
     assert rgba[0, :, 3].any()
-    nobody = bench.client.get(f"/api/shots/{bench.shot_id}/lit?revision=1&frame=1001&source=station&layer={hit['layer']}&id=00000001")
-    assert nobody.status_code == 204
+    parts[0]["names"] = ["#00000001"]
+    assert bench.client.get(f"/api/shots/{bench.shot_id}/lit", query_string={**where, "parts": json.dumps(parts)}).status_code == 204
+    wrong = bench.client.get(f"/api/shots/{bench.shot_id}/lit", query_string={**where, "parts": '[{"kind": "id"}]'})
+    assert wrong.status_code == 400
 
 
 def test_a_newer_request_of_a_viewer_overtakes_an_older_one() -> None:

@@ -10,6 +10,7 @@ const KEYS: [string, string][] = [
   ["F", "fit the picture"],
   ["1", "one picture pixel on one screen pixel"],
   ["V", "pin the values under the cursor; off the picture, let them go"],
+  ["U", "what lies under that: light the next thing in this pixel"],
   ["P", "back to the finished picture"],
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
@@ -26,7 +27,8 @@ export function KeySheet({ open, onOpen }: { open: boolean; onOpen: (open: boole
           <Dialog.Title className="mb-1 text-[14px] font-semibold">Keyboard</Dialog.Title>
           <Dialog.Description className="mb-3 text-quiet">
             In the picture: click touches, drag moves it, the wheel zooms; with Shift held a stroke gathers objects into
-            a matte, and a click adds one or takes it out. On a number: drag, type, or ↑ ↓.
+            a matte, a click adds one or takes it out, and with Alt as well a box gathers what lies in it. On a number:
+            drag, type, or ↑ ↓.
           </Dialog.Description>
           <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
             {KEYS.map(([key, does]) => (

@@ -5,11 +5,24 @@ import type { Card, Document, Treatment } from "../api/document";
 
 export type Edit = Schemas["SetValue"] | Schemas["InsertItem"] | Schemas["RemoveItem"] | Schemas["MoveItem"];
 export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
-export type MatteLook = "matte" | "tint" | "cut";
+export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
 export type LookingAt =
   | { kind: "picture" }
   | { kind: "pass" | "ids"; source: string; name: string }
-  | { kind: MatteLook; name: string };
+  | { kind: MatteLook; name: string; at?: [number, number] }
+  | { kind: "sum"; names: string[] };
+/** A value of a matte that the next click in the picture gives. */
+export type Picking = { matte: string; what: "near" | "far" | "colour" } | { matte: null; what: "shape" };
+export type Offer = Schemas["OfferData"];
+type TouchOrder = {
+  x: number;
+  y: number;
+  radius: number;
+  source?: string;
+  on?: On;
+  offer?: Offer;
+  action: "grade" | "bloom" | "matte";
+};
 
 type Session = {
   shotId: number;
@@ -24,6 +37,11 @@ type Session = {
   openTreatment: string | null;
   /** A matte shown in the panel instead of the open card. */
   openMatte: string | null;
+  /** Mattes chosen together, for their sum or to be combined or written. */
+  chosen: string[];
+  picking: Picking | null;
+  /** How far down of what lies under the cursor is lit: 0 is what covers most. */
+  rank: number;
   before: boolean;
   playing: boolean;
   busy: boolean;
@@ -34,12 +52,12 @@ type Session = {
   edit: (edits: Edit[], command: string) => Promise<void>;
   preview: (edits: Edit[]) => void;
   travel: (way: "undo" | "redo", force?: boolean) => Promise<void>;
-  touch: (order: { x: number; y: number; radius: number; on: On; action: "grade" | "bloom" }) => Promise<void>;
+  touch: (order: TouchOrder) => Promise<void>;
   accept: (shot: ShotState) => void;
   set: (part: Partial<Session>) => void;
 };
 
-export type On = "object" | "material" | "both";
+export type On = "object" | "material" | "asset" | "both";
 
 function tabName(): string {
   const known = sessionStorage.getItem("umbrax tab");
@@ -53,6 +71,10 @@ export const tab = tabName();
 export const documentOf = (shot: ShotState): Document => shot.document as unknown as Document;
 export const cardsOf = (shot: ShotState | null): Card[] => (shot ? (documentOf(shot).build ?? []) : []);
 export const shownName = (card: Card): string => card.name ?? card.id;
+
+/** The mattes that a look shows. */
+export const mattesOf = (look: LookingAt): string[] =>
+  look.kind === "sum" ? look.names : "name" in look && !("source" in look) ? [look.name] : [];
 
 export function treatmentOf(shot: ShotState | null, id: string | null): Treatment | undefined {
   return cardsOf(shot)
@@ -73,6 +95,9 @@ export const useSession = create<Session>((set, get) => ({
   openCard: null,
   openTreatment: null,
   openMatte: null,
+  chosen: [],
+  picking: null,
+  rank: 0,
   before: false,
   playing: false,
   busy: false,
@@ -87,8 +112,9 @@ export const useSession = create<Session>((set, get) => ({
       const has = (id: string | null) => (id !== null && cards.some((card) => card.id === id) ? id : null);
       const treatment = treatmentOf(shot, old.openTreatment);
       const { lookingAt } = old;
-      const lost =
-        "name" in lookingAt && !("source" in lookingAt) && !(lookingAt.name in (documentOf(shot).mattes ?? {}));
+      const mattes = documentOf(shot).mattes ?? {};
+      const looked = mattesOf(lookingAt);
+      const lost = looked.some((name) => !(name in mattes));
       return {
         lookingAt: lost ? { kind: "picture" } : lookingAt,
         shot,
@@ -96,7 +122,9 @@ export const useSession = create<Session>((set, get) => ({
         standing: has(old.standing),
         openCard: has(old.openCard) ?? cards[cards.length - 1]?.id ?? null,
         openTreatment: treatment ? old.openTreatment : null,
-        openMatte: old.openMatte && old.openMatte in (documentOf(shot).mattes ?? {}) ? old.openMatte : null,
+        openMatte: old.openMatte && old.openMatte in mattes ? old.openMatte : null,
+        chosen: old.chosen.filter((name) => name in mattes),
+        picking: old.picking?.matte && !(old.picking.matte in mattes) ? null : old.picking,
       };
     }),
 
@@ -109,6 +137,8 @@ export const useSession = create<Session>((set, get) => ({
         openCard: null,
         openTreatment: null,
         openMatte: null,
+        chosen: [],
+        picking: null,
         lookingAt: { kind: "picture" },
         playing: false,
       });
@@ -172,13 +202,15 @@ export const useSession = create<Session>((set, get) => ({
         }),
       );
       accept(made.shot);
-      set({
-        openCard: made.card,
-        openTreatment: made.treatment,
-        openMatte: null,
-        lookingAt: { kind: "picture" },
-        before: false,
-      });
+      if (made.treatment)
+        set({
+          openCard: made.card,
+          openTreatment: made.treatment,
+          openMatte: null,
+          lookingAt: { kind: "picture" },
+          before: false,
+        });
+      else set({ openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
     } catch (error) {
       report(error);
     } finally {

@@ -49,6 +49,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")), THROUGH);
   useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")), THROUGH);
   useHotkeys("v", () => window.dispatchEvent(new CustomEvent("umbrax:pin")), THROUGH);
+  useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);
   useHotkeys("mod+shift+z", () => now().travel("redo"), KEEP);

@@ -19,13 +19,15 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.base import alpha_of
 from umbrax.core.plan import NOTHING, ShotPlanner
 from umbrax.core.shot import Shot
-from umbrax.core.steps import Step
+from umbrax.core.steps import Step, pointwise
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 
 from . import matte_looks
 
 SCALES = (1, 2, 4, 8)
+AREAS = 100_000
+ABREAST = 8  # mattes whose areas are found at once
 
 
 Kind = Literal["picture", "card", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum"]
@@ -59,6 +61,8 @@ class Engine:
     def __init__(self, copies: FastCopies, cache_bytes: int = 2 << 30):
         self.copies = copies
         self.cache = PictureCache(cache_bytes)
+        self._aside = PictureCache(min(cache_bytes, 256 << 20))
+        self._areas: dict[str, float] = {}
 
     def reader(self, shot: Shot, roots: list[Path]) -> MediaReader:
         return MediaReader(shot.sources, roots, self.copies)
@@ -93,6 +97,22 @@ class Engine:
         step = planner.coverage(MatteRef(matte=planner.shot.matte(matte)), scale)
         return evaluate(step, window, self.cache, watch=watch, timer=time.perf_counter).pixels[..., 0]
 
+    def areas(self, planner: ShotPlanner, mattes: list[str], watch: Callable[[], None] = never_cancelled) -> dict[str, float]:
+        """How much of the frame each matte covers, 0..1; pulled together, remembered by what they are pulled from."""
+        display = planner.shot.format.display
+        steps = {matte: planner.coverage(MatteRef(matte=planner.shot.matte(matte)), 1) for matte in mattes}
+        left = list({step.key: step for step in steps.values() if step.key not in self._areas}.values())
+        for start in range(0, len(left), ABREAST):
+            some = left[start : start + ABREAST]
+            together = pointwise("areas 1", None, some, _abreast, channels=len(some), domain=display)
+            # not in the cache of looks: a whole shot goes through here
+            means = evaluate(together, display, self._aside, watch=watch, timer=time.perf_counter).pixels.mean(axis=(0, 1), dtype=np.float64)
+            self._areas.update(zip((step.key for step in some), map(float, means), strict=True))
+        found = {matte: self._areas[step.key] for matte, step in steps.items()}
+        while len(self._areas) > AREAS:
+            self._areas.pop(next(iter(self._areas)), None)
+        return found
+
     def _shown(self, planner: ShotPlanner, want: Want, picture: Picture, scale: int, watch: Callable[[], None]) -> Picture:
         """What was computed as it is looked at: most looks are that picture itself."""
         window, display = picture.window, planner.shot.format.display
@@ -122,6 +142,10 @@ class Engine:
         total = np.asarray(np.sum(mattes, axis=0), np.float32)
         wanted = np.ones_like(total) if alpha is None else evaluate(alpha, window, self.cache, watch=watch).pixels[..., 0]
         return total, np.clip(wanted, 0, 1)
+
+
+def _abreast(given: tuple[Picture, ...]) -> Any:
+    return np.concatenate([picture.pixels for picture in given], axis=2)
 
 
 def _on(picture: Picture, window: Window, scale: int) -> Picture:

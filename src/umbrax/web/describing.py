@@ -12,11 +12,12 @@ from umbrax.core.joins import JOINS
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.rebuild import Light
-from umbrax.core.reading import KINDS, PassInfo
+from umbrax.core.reading import KINDS, IdLayer, PassInfo
 from umbrax.core.references import matte_uses
 from umbrax.core.shot import Card
 from umbrax.core.treatments import STAGES, TREATMENTS
 from umbrax.media.places import frames_at, moves
+from umbrax.store import called
 
 from .sheets import sheet_key
 from .shots import ShotPath, answered
@@ -44,6 +45,7 @@ class IdLayerData(BaseModel):
     kind: str
     ranks: int
     names: list[str] | None
+    called: dict[str, str] = Field(default_factory=dict, description="display names, by name or by # and the ID")
 
 
 class SourceData(BaseModel):
@@ -88,6 +90,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     shot = shared.shot(path.shot_id, query.revision)
     reader = shared.reader(path.shot_id, shot)
     sources = []
+    display_names = called.list_called(shared.database, path.shot_id)
     for name, source in shot.sources.items():
         missing: list[int] = []
         frames = 1
@@ -99,10 +102,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
                 missing = [frame for frame in range(shot.format.first, shot.format.last + 1) if frame not in present]
             info = reader.describe(name, query.frame)
             passes = [_pass_data(found) for found in info.passes.values()]
-            ids = [
-                IdLayerData(name=i.name, kind=i.kind, ranks=i.ranks, names=None if i.names is None else sorted(i.names))
-                for i in info.ids.values()
-            ]
+            ids = [_layer_data(layer, display_names) for layer in info.ids.values()]
             sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames))
         except UmbraxError as error:
             sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, frames=frames, problem=error.message))
@@ -117,6 +117,13 @@ def _pass_data(found: PassInfo) -> PassData:
         name=found.name, kind=found.kind, channels=list(found.channels), width=found.window.width, height=found.window.height,
         has_alpha=found.has_alpha,
     )  # fmt: skip
+
+
+def _layer_data(layer: IdLayer, called: dict[int, str]) -> IdLayerData:
+    by_name = {name: called[value] for name, value in (layer.names or {}).items() if value in called}
+    raw = {f"#{value:08x}": name for value, name in called.items()}
+    names = None if layer.names is None else sorted(layer.names)
+    return IdLayerData(name=layer.name, kind=layer.kind, ranks=layer.ranks, names=names, called=raw | by_name)
 
 
 @api.get("/models")

@@ -66,6 +66,7 @@ class ShotState(BaseModel):
     undo_command: str | None
     document: dict[str, Any]
     keyed: dict[str, list[int]] = Field(description="frames with keys, by card")
+    keyed_mattes: dict[str, list[int]] = Field(description="frames with keys, by matte")
 
 
 class EditOrder(BaseModel):
@@ -93,11 +94,13 @@ def answered(model: BaseModel) -> Response:
 
 def shot_state(row: store.ShotRow) -> ShotState:
     shot = state().shot(row.id, row.head)
-    keyed = {card.id: sorted(keyed_frames(card)) for card in shot.build}
+    cards = {card.id: sorted(keyed_frames(card)) for card in shot.build}
+    mattes = {name: sorted(keyed_frames(matte)) for name, matte in shot.mattes.items()}
     return ShotState(
         id=row.id, show=row.show, name=row.name, revision=row.head, can_undo=row.parent is not None,
         can_redo=row.redo is not None, command=row.command, undo_command=row.command if row.parent is not None else None,
-        document=plain_data(shot), keyed={card: frames for card, frames in keyed.items() if frames},
+        document=plain_data(shot), keyed={card: frames for card, frames in cards.items() if frames},
+        keyed_mattes={matte: frames for matte, frames in mattes.items() if frames},
     )  # fmt: skip
 
 

@@ -90,7 +90,7 @@ class UnderCursor(BaseModel):
     actions: list[str] = Field(default_factory=list)
 
 
-class ProposalData(OfferData):
+class MatteProposal(OfferData):
     """An offer with a small picture: the part under the point and, in another colour, what leaks outside of it."""
 
     kind: str
@@ -100,8 +100,8 @@ class ProposalData(OfferData):
     picture: str = Field(description="JPEG as a data address")
 
 
-class Proposals(BaseModel):
-    proposals: list[ProposalData]
+class MatteProposals(BaseModel):
+    proposals: list[MatteProposal]
 
 
 class LitQuery(BaseModel):
@@ -204,16 +204,16 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
     )
 
 
-@api.get("/shots/<int:shot_id>/proposals", responses={200: Proposals})
+@api.get("/shots/<int:shot_id>/proposals", responses={200: MatteProposals})
 def proposals(path: ShotPath, query: UnderQuery) -> Response:
     """Mattes of every kind that the passes allow at a point, and their crossings, the least doubtful first."""
     found = _under(path.shot_id, query)
     if found is None:
-        return answered(Proposals(proposals=[]))
+        return answered(MatteProposals(proposals=[]))
     shot = state().shot(path.shot_id, query.revision)
     with state().gate.enter("", 0, "look") as ticket:
         made = touch.propose(_planner(path.shot_id, shot, query.frame), found, _pull(shot, ticket), query.name)
-    return answered(Proposals(proposals=[_proposal(shot, one) for one in made]))
+    return answered(MatteProposals(proposals=[_proposal(shot, one) for one in made]))
 
 
 def _pull(shot: Shot, ticket: Ticket) -> Callable[[Step], NDArray[np.float32]]:
@@ -223,13 +223,14 @@ def _pull(shot: Shot, ticket: Ticket) -> Callable[[Step], NDArray[np.float32]]:
     return pull
 
 
-def _proposal(shot: Shot, found: touch.Proposal) -> ProposalData:
-    codes = encoding.as_eight_bits(leaking(found.matte, found.part, shot.format.display), "colour", 0.0)
-    height = max(1, round(SMALL * codes.shape[0] / codes.shape[1]))
-    small = cv2.resize(codes, (SMALL, height), interpolation=cv2.INTER_AREA)
+def _proposal(shot: Shot, found: touch.Proposal) -> MatteProposal:
+    display = shot.format.display
+    size = (SMALL, max(1, round(SMALL * display.height / display.width)))
+    m, part = (cv2.resize(plane, size, interpolation=cv2.INTER_AREA) for plane in (found.matte, found.part.astype(np.float32)))
+    small = encoding.as_eight_bits(leaking(m, part > 0.5, Window(0, 0, *size)), "colour", 0.0)
     data = base64.b64encode(encoding.jpeg(small, 85)).decode()
-    return ProposalData(
-        **_offer(found.offer).model_dump(), kind=found.offer.kind, area=found.trust.area / shot.format.display.area, leak=found.trust.leak,
+    return MatteProposal(
+        **_offer(found.offer).model_dump(), kind=found.offer.kind, area=found.trust.area / display.area, leak=found.trust.leak,
         hole=found.trust.hole, picture=f"data:image/jpeg;base64,{data}",
     )  # fmt: skip
 

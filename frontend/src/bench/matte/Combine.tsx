@@ -3,29 +3,24 @@ import type { Matte } from "../../api/document";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
-import { documentOf, type Edit, useSession } from "../session";
+import { documentOf, useSession } from "../session";
 import { useContents } from "../useContents";
-
-type How = "all_of" | "any_of" | "except";
-const WORDS: Record<How, string> = { all_of: "crossed with", any_of: "together with", except: "without" };
-const SIGNS: Record<How, string> = { all_of: "x", any_of: "+", except: "-" };
+import { combine, type How, WORDS } from "./useCombine";
 
 /** Makes a new matte of this one and another: crossed, together, or without it; materials need no matte of their own first. */
 export function Combine({ id, matte }: { id: string; matte: Matte }) {
-  const { shot, edit, set } = useSession();
+  const shot = useSession((s) => s.shot);
   const contents = useContents();
   if (!shot) return null;
   const mattes = documentOf(shot).mattes ?? {};
   const own = matte as Matte & { source?: string };
-  const combine = async (how: How, other: string, first: Edit[] = []) => {
-    const made = freshName([...Object.keys(mattes), other], `${id} ${SIGNS[how]} ${other}`);
-    const item = { id: made, kind: "combined", how, mattes: [id, other] };
-    await edit([...first, { op: "insert", path: ["mattes"], item }], `${id} ${WORDS[how]} ${other}`);
-    set({ openMatte: made, lookingAt: { kind: "tint", name: made } });
-  };
   const others = Object.entries(mattes).filter(([other]) => other !== id);
   const with_ = (how: How): Choice[] =>
-    others.map(([other, one]) => ({ key: how + other, label: one.name ?? other, onPick: () => combine(how, other) }));
+    others.map(([other, one]) => ({
+      key: how + other,
+      label: one.name ?? other,
+      onPick: () => combine(how, [id, other]),
+    }));
   const layer = contents?.sources.find((one) => one.name === own.source)?.ids.find((one) => one.kind === "material");
   const materials: Choice[] = (layer?.names ?? []).map((name) => ({
     key: `material ${name}`,
@@ -33,10 +28,10 @@ export function Combine({ id, matte }: { id: string; matte: Matte }) {
     note: "material",
     onPick: () => {
       const there = others.find(([, one]) => isJust(one, layer?.name ?? "", name));
-      if (there) return combine("all_of", there[0]);
+      if (there) return combine("all_of", [id, there[0]]);
       const made = freshName(Object.keys(mattes), name);
       const item = { id: made, kind: "id", source: own.source, layer: layer?.name, names: [name] };
-      return combine("all_of", made, [{ op: "insert", path: ["mattes"], item }]);
+      return combine("all_of", [id, made], [{ op: "insert", path: ["mattes"], item }]);
     },
   }));
   const sections = [

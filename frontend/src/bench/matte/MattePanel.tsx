@@ -1,4 +1,4 @@
-import { Copy, Trash2, X } from "lucide-react";
+import { Copy, X } from "lucide-react";
 import { useState } from "react";
 import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
@@ -7,11 +7,15 @@ import { Parameters } from "../card/Parameters";
 import { freshName } from "../freshName";
 import { documentOf, useSession } from "../session";
 import { useContents } from "../useContents";
+import { AreaPlot } from "./AreaPlot";
 import { Combine } from "./Combine";
+import { DeleteMatte } from "./DeleteMatte";
 import { NameList } from "./NameList";
 import { Numbers } from "./Numbers";
+import { Picks } from "./Picks";
+import { ShapePart } from "./ShapePart";
 
-const OWN = ["names", "layer", "numbers", "mattes", "how", "points", "order", "refine"];
+const OWN = ["names", "layer", "numbers", "mattes", "how", "points", "form", "order", "refine"];
 
 /** A matte from top to bottom: what it is made of, its refinements, where it is used. */
 export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
@@ -39,14 +43,7 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
         <IconButton label="Duplicate the matte" look="ghost" onClick={copy}>
           <Copy size={13} />
         </IconButton>
-        <IconButton
-          label={uses.length ? `Used by ${uses.join("; ")}` : "Delete the matte"}
-          look="ghost"
-          disabled={uses.length > 0}
-          onClick={() => edit([{ op: "remove", path }], `delete matte ${id}`).then(close)}
-        >
-          <Trash2 size={13} />
-        </IconButton>
+        <DeleteMatte id={id} uses={uses} onGone={close} />
         <IconButton label="Back to the card" look="ghost" onClick={close}>
           <X size={14} />
         </IconButton>
@@ -55,6 +52,8 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
         {matte.kind === "id" && <NameList id={id} matte={matte} />}
         {matte.kind === "index" && <Numbers id={id} matte={matte} />}
         {matte.kind === "combined" && <Combined matte={matte} />}
+        {matte.kind === "shape" && <ShapePart id={id} matte={matte} />}
+        <Picks id={id} matte={matte} />
         {"pass" in (model?.schema.properties ?? {}) && <PassChoice id={id} matte={matte} />}
         {model && <Parameters model={model.schema} values={values} path={path} skip={OWN} />}
         <Combine id={id} matte={matte} />
@@ -69,6 +68,7 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
           />
         </section>
       )}
+      <AreaPlot id={id} />
       <section className="border-t border-line px-3 py-2 text-quiet" aria-label="Used by">
         <h3 className="heading mb-1">Used by</h3>
         {uses.length === 0 && "nothing yet"}

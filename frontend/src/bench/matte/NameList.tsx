@@ -1,34 +1,57 @@
-import { X } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
+import { ListTree } from "lucide-react";
 import { useState } from "react";
+import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
+import { IconButton } from "../../controls/Button";
 import { useSession } from "../session";
+import { useCalled } from "../useCalled";
 import { useContents } from "../useContents";
+import { useRestingFrame } from "../useRestingFrame";
+import { NameChip } from "./NameChip";
+import { NameTree } from "./NameTree";
+import { hasParts, holds, treeOf } from "./names";
+import { told } from "./useAreas";
 
-const MOST = 40;
+const MOST = 60;
+type IdMatte = Matte & { source?: string; layer?: string };
 
-/** The names an ID matte pulls; others are found by searching the manifest, and `*` stands for any letters. */
+/** The names an ID matte pulls; others are found by searching or browsing, each shown in the picture before it is taken. */
 export function NameList({ id, matte }: { id: string; matte: Matte }) {
-  const edit = useSession((s) => s.edit);
+  const { edit, preview } = useSession();
   const contents = useContents();
+  const { shown } = useCalled();
   const [search, setSearch] = useState("");
-  const own = matte as Matte & { source?: string; layer?: string };
+  const [browsing, setBrowsing] = useState(false);
+  const own = matte as IdMatte;
   const names = (matte.names ?? []).map(String);
   const source = contents?.sources.find((one) => one.name === own.source);
   const layer = source?.ids.find((one) => one.name === own.layer);
-  const wanted = search.trim().toLowerCase();
+  const wanted = search.trim();
+  const areas = usePresent(own, wanted !== "" || layer?.names === null);
+  const known = layer?.names ?? [...areas.keys()];
   const found = wanted
-    ? (layer?.names ?? []).filter(
-        (name) => name.toLowerCase().includes(wanted.replaceAll("*", "")) && !names.includes(name),
-      )
-    : [];
-  const set = (next: string[], told: string) => edit([{ op: "set", path: ["mattes", id, "names"], value: next }], told);
+    ? known.filter((name) => !names.includes(name) && holds(name, shown(name), wanted))
+    : layer?.names === null
+      ? known.filter((name) => !names.includes(name))
+      : [];
+  const path = ["mattes", id, "names"];
+  const set = (next: string[], what: string) => edit([{ op: "set", path, value: next }], what);
+  /** Shows what a name would give, without taking it. */
+  const show = (name: string | null) => preview(name === null ? [] : [{ op: "set", path, value: [name] }]);
   const add = (name: string) => {
-    set([...names, name], `add ${name} to ${id}`);
     setSearch("");
+    if (!names.includes(name)) set([...names, name], `add ${shown(name)} to ${id}`);
   };
+  const seen = (name: string) => ({
+    onPointerEnter: () => show(name),
+    onPointerLeave: () => show(null),
+    onFocus: () => show(name),
+    onBlur: () => show(null),
+  });
   return (
     <div>
-      <label className="mb-1.5 flex items-center gap-2 text-quiet">
+      <div className="mb-1.5 flex items-center gap-2 text-quiet">
         <select
           aria-label="Layer of the names"
           className="h-[22px] min-w-0 rounded-sm bg-control px-1 text-text"
@@ -46,42 +69,46 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
             </option>
           ))}
         </select>
-        of {own.source}
-      </label>
+        <span className="min-w-0 truncate">of {own.source}</span>
+        {hasParts(known) && (
+          <IconButton
+            label="Browse the names by their parts"
+            look="ghost"
+            className="ml-auto h-[22px]!"
+            aria-pressed={browsing}
+            onClick={() => setBrowsing(!browsing)}
+          >
+            <ListTree size={13} />
+          </IconButton>
+        )}
+      </div>
       <ul className="mb-1.5 flex flex-wrap gap-1">
         {names.map((name) => (
-          <li
+          <NameChip
             key={name}
-            className="flex h-[22px] items-center gap-1 rounded-sm bg-lilac-ground pr-0.5 pl-1.5 text-lilac"
-          >
-            <span className="max-w-[190px] truncate">{name}</span>
-            <button
-              type="button"
-              aria-label={`Take ${name} out`}
-              disabled={names.length === 1}
-              className="rounded-sm p-0.5 hover:bg-control disabled:opacity-30"
-              onClick={() =>
-                set(
-                  names.filter((other) => other !== name),
-                  `take ${name} out of ${id}`,
-                )
-              }
-            >
-              <X size={11} />
-            </button>
-          </li>
+            name={name}
+            alone={names.length === 1}
+            onOut={() =>
+              set(
+                names.filter((other) => other !== name),
+                `take ${shown(name)} out of ${id}`,
+              )
+            }
+          />
         ))}
       </ul>
       <input
         type="search"
         aria-label="Add a name"
-        placeholder={`search ${layer?.names?.length ?? 0} names, or a pattern with *`}
+        placeholder={
+          layer?.names === null ? "search the IDs, or #1a2b3c4d" : `search ${known.length} names, or a pattern with *`
+        }
         className="h-[26px] w-full rounded-sm bg-control px-2"
         value={search}
         onChange={(event) => setSearch(event.target.value)}
         onKeyDown={(event) => {
           event.stopPropagation();
-          const first = search.includes("*") || !found.length ? search.trim() : found[0];
+          const first = search.includes("*") || !found.length ? wanted : found[0];
           if (event.key === "Enter" && first) add(first);
           if (event.key === "Escape") setSearch("");
         }}
@@ -89,20 +116,38 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
       {wanted && found.length === 0 && (
         <p className="mt-1 text-[11.5px] text-quiet">No name holds it; Enter adds it as it is written.</p>
       )}
+      {layer?.names === null && !wanted && (
+        <p className="mt-1 text-[11.5px] text-quiet">The file names nothing; these IDs are on this frame.</p>
+      )}
+      {browsing && !wanted && (
+        <div className="mt-1 max-h-56 overflow-y-auto rounded-sm border border-line py-0.5">
+          <NameTree branches={treeOf(known)} onAdd={add} onShow={show} />
+        </div>
+      )}
       {found.length > 0 && (
         <ul className="mt-1 max-h-44 overflow-y-auto rounded-sm border border-line">
           {found.slice(0, MOST).map((name) => (
             <li key={name} className="flex items-center hover:bg-control">
-              <button type="button" className="min-w-0 flex-1 truncate px-2 py-1 text-left" onClick={() => add(name)}>
-                {name}
+              <button
+                type="button"
+                className="flex min-w-0 flex-1 items-baseline gap-1.5 px-2 py-1 text-left"
+                onClick={() => add(name)}
+                {...seen(name)}
+              >
+                <span className={`truncate ${areas.size && !areas.has(name) ? "text-quiet" : ""}`}>{shown(name)}</span>
+                {shown(name) !== name && <span className="truncate text-[11px] text-quiet">{name}</span>}
+                <span className="value ml-auto shrink-0 text-quiet">
+                  {areas.has(name) ? told(areas.get(name) ?? 0) : areas.size ? "–" : ""}
+                </span>
               </button>
               <button
                 type="button"
                 className="shrink-0 px-2 text-[11px] text-quiet hover:text-text"
                 onClick={() => {
-                  set([name], `${id} is ${name} now`);
                   setSearch("");
+                  set([name], `${id} is ${shown(name)} now`);
                 }}
+                {...seen(name)}
               >
                 only this
               </button>
@@ -112,4 +157,25 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
       )}
     </div>
   );
+}
+
+/** How much of this frame each ID of a layer covers, by name. */
+function usePresent({ source, layer }: IdMatte, wanted: boolean): Map<string, number> {
+  const shot = useSession((s) => s.shot);
+  const frame = useRestingFrame();
+  const query = useQuery({
+    queryKey: ["ids", shot?.id, JSON.stringify(shot?.document.sources), frame, source, layer],
+    queryFn: () =>
+      answer(
+        api.GET("/api/shots/{shot_id}/ids", {
+          params: {
+            path: { shot_id: shot?.id ?? 0 },
+            query: { revision: shot?.revision ?? 0, frame, source: source ?? "", layer: layer ?? "" },
+          },
+        }),
+      ),
+    enabled: shot !== null && wanted && !!source && !!layer,
+    placeholderData: (before) => before,
+  });
+  return new Map((wanted ? (query.data?.ids ?? []) : []).map((one) => [one.name, one.area]));
 }

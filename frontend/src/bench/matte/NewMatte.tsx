@@ -70,7 +70,18 @@ export function NewMatte() {
             onPick: () => make(start),
           })),
         })),
-        { title: "drawn", choices: [{ key: "shape", label: title("shape"), onPick: () => make(shape) }] },
+        {
+          title: "drawn",
+          choices: [
+            {
+              key: "outline",
+              label: "Outline",
+              note: "point by point",
+              onPick: () => set({ picking: { matte: null, what: "shape" }, lookingAt: { kind: "picture" } }),
+            },
+            { key: "shape", label: title("shape"), note: "an ellipse to move", onPick: () => make(shape) },
+          ],
+        },
       ]}
     />
   );

@@ -7,7 +7,7 @@ import { useReady } from "../viewer/frames";
 
 /** The ruler under the picture: scrub, play, ready frames as taller ticks, keys of the open card, missing frames. */
 export function TimeRuler() {
-  const { shot, frame, playing, openCard, set } = useSession();
+  const { shot, frame, playing, openCard, openMatte, set } = useSession();
   const ready = useReady();
   const contents = useContents();
   const ruler = useRef<HTMLDivElement>(null);
@@ -15,7 +15,7 @@ export function TimeRuler() {
   const { first, last } = documentOf(shot).format;
   const count = last - first + 1;
   const place = (at: number) => `${((at - first + 0.5) / count) * 100}%`;
-  const keys = openCard ? (shot.keyed[openCard] ?? []) : [];
+  const keys = (openMatte ? shot.keyed_mattes[openMatte] : openCard ? shot.keyed[openCard] : undefined) ?? [];
   const missing = new Set(contents?.missing ?? []);
   const every = Math.max(1, Math.ceil(count / 160));
   const label = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000].find((n) => (count / n) * 46 < 620) ?? 1000;

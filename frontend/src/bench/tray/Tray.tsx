@@ -1,11 +1,9 @@
-import { Layers2, Trash2 } from "lucide-react";
 import type { CSSProperties, ReactNode } from "react";
 import type { Schemas, ShotState } from "../../api/client";
-import { LIGHT_KINDS, type Matte } from "../../api/document";
-import { IconButton } from "../../controls/Button";
+import { LIGHT_KINDS } from "../../api/document";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
-import { NewMatte } from "../matte/NewMatte";
+import { MatteList } from "../matte/MatteList";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
 import { tileName, useSheet } from "./useSheet";
@@ -28,7 +26,7 @@ export function Tray() {
         {!contents && <p className="text-quiet">Reading the passes…</p>}
       </div>
       <div className="max-h-[45%] shrink-0 overflow-y-auto border-t border-line px-2.5 pt-2.5">
-        {shot && <Mattes mattes={documentOf(shot).mattes ?? {}} uses={contents?.mattes ?? []} />}
+        {shot && <MatteList mattes={documentOf(shot).mattes ?? {}} uses={contents?.mattes ?? []} />}
       </div>
     </aside>
   );
@@ -93,7 +91,7 @@ function SourcePasses({ source, tile }: SourceProps) {
 
 type SectionProps = { title: string; note?: string; action?: ReactNode; children: ReactNode };
 
-function Section({ title, note, action, children }: SectionProps) {
+export function Section({ title, note, action, children }: SectionProps) {
   return (
     <section className="mb-3" aria-label={title}>
       <h3 className="heading mb-1.5 flex items-center gap-1.5">
@@ -106,7 +104,7 @@ function Section({ title, note, action, children }: SectionProps) {
   );
 }
 
-const aspectOf = (shot: ShotState): string => {
+export const aspectOf = (shot: ShotState): string => {
   const { width, height } = documentOf(shot).format;
   return `${width} / ${height}`;
 };
@@ -134,77 +132,5 @@ function Tile({ label, look, picture }: { label: string; look: LookingAt; pictur
       <FindingMark finding={finding} size={11} />
       <span className="block truncate pt-0.5">{label}</span>
     </button>
-  );
-}
-
-function Mattes({ mattes, uses }: { mattes: Record<string, Matte>; uses: Schemas["MatteUse"][] }) {
-  const entries = Object.entries(mattes);
-  const { tile } = useSheet("mattes");
-  return (
-    <Section title="Mattes" note={entries.length ? String(entries.length) : undefined} action={<NewMatte />}>
-      {entries.length === 0 && (
-        <p className="text-[11.5px] text-quiet">
-          Touch something in the picture: grading or blooming it makes its matte. Or make one with the plus.
-        </p>
-      )}
-      {entries.map(([id, matte]) => (
-        <MatteRow
-          key={id}
-          id={id}
-          matte={matte}
-          uses={uses.find((use) => use.id === id)?.uses ?? []}
-          picture={tile(id)}
-        />
-      ))}
-    </Section>
-  );
-}
-
-type MatteProps = { id: string; matte: Matte; uses: string[]; picture: CSSProperties };
-
-function MatteRow({ id, matte, uses, picture }: MatteProps) {
-  const { shot, lookingAt, set, edit } = useSession();
-  if (!shot) return null;
-  const on = "name" in lookingAt && lookingAt.name === id && !("source" in lookingAt);
-  const what =
-    matte.kind === "combined" ? `${matte.how?.replace("_", " ")}` : (matte.layer ?? matte.kind).replace(/_ids?$/, "");
-  return (
-    <div className={`group flex items-center gap-2 rounded-sm p-[3px] ${on ? "bg-lilac-ground" : "hover:bg-control"}`}>
-      <button
-        type="button"
-        aria-pressed={on}
-        onClick={() =>
-          set(
-            on
-              ? { lookingAt: { kind: "picture" }, openMatte: null }
-              : { lookingAt: { kind: "tint", name: id }, openMatte: id },
-          )
-        }
-        className="flex min-w-0 flex-1 items-center gap-2 text-left"
-        title={uses.length ? `used by ${uses.join("; ")}` : "not used yet"}
-      >
-        <span
-          style={{ aspectRatio: aspectOf(shot), ...picture }}
-          className="h-7 shrink-0 rounded-[2px] border-l-2 border-lilac bg-stage"
-        />
-        <span className="min-w-0">
-          <span className="block truncate">{matte.name ?? id}</span>
-          <span className="flex items-center gap-1 text-[10.5px] text-quiet">
-            {matte.kind === "combined" && <Layers2 size={10} />}
-            {what} · {uses.length} {uses.length === 1 ? "use" : "uses"}
-          </span>
-        </span>
-      </button>
-      {uses.length === 0 && (
-        <IconButton
-          label={`Delete matte ${id}`}
-          look="ghost"
-          className="opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"
-          onClick={() => edit([{ op: "remove", path: ["mattes", id] }], `delete matte ${id}`)}
-        >
-          <Trash2 size={13} />
-        </IconButton>
-      )}
-    </div>
   );
 }

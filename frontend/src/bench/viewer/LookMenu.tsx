@@ -16,7 +16,13 @@ export function LookMenu() {
   const contents = useContents();
   if (!shot) return null;
   const small = (look: LookingAt, as: Channel = "colour") =>
-    thumbAddress(shot.id, { ...look, revision: shot.revision, frame, scale: 8, channel: as });
+    thumbAddress(shot.id, {
+      ...(look.kind === "sum" ? { kind: "picture" } : look),
+      revision: shot.revision,
+      frame,
+      scale: 8,
+      channel: as,
+    });
   const choice = (key: string, text: string, address: string, onPick: () => void): Choice => ({
     key,
     label: (
@@ -53,11 +59,13 @@ export function LookMenu() {
       ? so_far
       : lookingAt.kind === "pass" || lookingAt.kind === "ids"
         ? `${lookingAt.source} · ${lookingAt.name}`
-        : `matte ${lookingAt.name}`;
+        : lookingAt.kind === "sum"
+          ? `sum of ${lookingAt.names.length} mattes`
+          : `matte ${lookingAt.name}`;
   return (
     <Menu
       trigger={
-        <Button className="max-w-[300px]">
+        <Button className="min-w-0 max-w-[300px]">
           <Thumb address={small(lookingAt)} alt="" className="h-[15px] w-[26px] rounded-[2px] bg-black object-cover" />
           <span className="truncate">
             {title} · {channel}

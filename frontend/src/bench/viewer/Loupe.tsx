@@ -1,13 +1,22 @@
 import { X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Probe, UnderCursor } from "../../api/client";
+import { useCalled } from "../useCalled";
+import { offerAt } from "./useUnder";
 
 const CELL = 6;
 
-type Props = { probe: Probe; under: UnderCursor | null; left: number; top: number; onRelease?: () => void };
+type Props = {
+  probe: Probe;
+  under: UnderCursor | null;
+  rank?: number;
+  left: number;
+  top: number;
+  onRelease?: () => void;
+};
 
 /** Enlarged pixels at the cursor with their true values and the names of what they show. */
-export function Loupe({ probe, under, left, top, onRelease }: Props) {
+export function Loupe({ probe, under, rank = 0, left, top, onRelease }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const side = probe.size * CELL;
 
@@ -23,6 +32,10 @@ export function Loupe({ probe, under, left, top, onRelease }: Props) {
     context.strokeRect(middle + 0.5, middle + 0.5, CELL - 1, CELL - 1);
   }, [probe]);
 
+  const { shown } = useCalled();
+  const lit = offerAt(under, rank);
+  const offers = Math.max(1, under?.offers?.length ?? 0);
+  const material = under?.material;
   const number = (value: number | null | undefined) =>
     value === null || value === undefined
       ? "none"
@@ -60,9 +73,12 @@ export function Loupe({ probe, under, left, top, onRelease }: Props) {
         {under?.depth !== null && under?.depth !== undefined && (
           <div className="text-quiet">depth {number(under.depth)}</div>
         )}
-        {under?.object && <div className="mt-0.5 font-sans text-[12px] text-lilac">{under.object.name}</div>}
-        {under?.material && (
-          <div className="font-sans text-[11px] text-quiet">{under.material.name.replaceAll("_", " ")}</div>
+        {lit && <div className="mt-0.5 font-sans text-[12px] text-lilac">{shown(lit.titles.join(" x "))}</div>}
+        {under?.object && under.material && lit?.place !== material?.layer && (
+          <div className="font-sans text-[11px] text-quiet">{shown(under.material.name).replaceAll("_", " ")}</div>
+        )}
+        {lit && (under?.object === null || rank % offers > 0) && (
+          <div className="font-sans text-[11px] text-quiet">{lit.place?.replaceAll("_", " ")}</div>
         )}
       </div>
     </div>

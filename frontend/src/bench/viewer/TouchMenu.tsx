@@ -1,22 +1,32 @@
-import { Sparkles, SunMedium, X } from "lucide-react";
+import { Blend, Sparkles, SunMedium, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { UnderCursor } from "../../api/client";
 import { Button, IconButton } from "../../controls/Button";
-import { type On, useSession } from "../session";
+import { type LookingAt, type Offer, type On, useSession } from "../session";
+import { useCalled } from "../useCalled";
+import { Proposals } from "./Proposals";
+import { placeOf } from "./useUnder";
 
 type Props = {
   under: UnderCursor;
+  /** What lies behind was lit: it is chosen instead of what covers most. */
+  lit: Offer | undefined;
   at: [number, number];
   left: number;
   top: number;
   radius: number;
   onClose: () => void;
 };
+type Choice = { key: string; text: string; note?: string; on?: On; offer?: Offer; off?: boolean };
 
-/** What can be done to what was touched, right there. */
-export function TouchMenu({ under, at, left, top, radius, onClose }: Props) {
-  const [on, setOn] = useState<On>(under.object ? "object" : "material");
-  const touch = useSession((s) => s.touch);
+/** What can be isolated where the picture was touched, and what can be done to it right there. */
+export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props) {
+  const { touch, lookingAt } = useSession();
+  const { shown } = useCalled();
+  const choices = choicesOf(under, shown);
+  const start = choices.find((one) => lit && one.offer && same(one.offer, lit)) ?? choices.find((one) => !one.off);
+  const [chosen, setChosen] = useState<Choice | undefined>(start);
+  const [more, setMore] = useState(choices.length === 0);
   const first = useRef<HTMLDivElement>(null);
 
   useEffect(() => {
@@ -31,59 +41,125 @@ export function TouchMenu({ under, at, left, top, radius, onClose }: Props) {
     return () => window.removeEventListener("keydown", key, true);
   }, [onClose]);
 
-  const act = (action: "grade" | "bloom") => {
+  const act = (action: "grade" | "bloom" | "matte") => {
+    if (!chosen) return;
     onClose();
-    touch({ x: at[0], y: at[1], radius, on, action });
+    const what = chosen.on ? { on: chosen.on } : { offer: chosen.offer };
+    touch({ x: at[0], y: at[1], radius, ...sourceOf(lookingAt), ...what, action });
   };
-  const choices: { on: On; name: string; off: boolean }[] = [
-    { on: "object", name: "object", off: !under.object },
-    { on: "material", name: "material", off: !under.material },
-    { on: "both", name: "both crossed", off: !under.object || !under.material },
-  ];
-  const material = under.material?.name.replaceAll("_", " ");
+  const title = under.object ? shown(under.object.name) : (under.offers?.[0]?.titles.join(" x ") ?? under.source ?? "");
+  const material = under.object && under.material ? shown(under.material.name).replaceAll("_", " ") : null;
+  const canTreat = under.card !== null && chosen !== undefined;
   return (
     <div
       ref={first}
       role="dialog"
-      aria-label={`Touch ${under.object?.name ?? under.material?.name}`}
-      className="absolute z-20 w-[236px] rounded-sm border border-line bg-panel p-2 shadow-xl"
+      aria-label={`Touch ${title}`}
+      className="absolute z-20 max-h-[calc(100%-8px)] w-[264px] overflow-y-auto rounded-sm border border-line bg-panel p-2 shadow-xl"
       style={{ left, top }}
     >
       <div className="flex items-start gap-2">
         <div className="min-w-0 flex-1">
-          <div className="truncate font-semibold">{under.object?.name ?? under.material?.name}</div>
-          {under.object && material && <div className="truncate text-[11.5px] text-quiet">{material}</div>}
+          <div className="truncate font-semibold">{title}</div>
+          <div className="truncate text-[11.5px] text-quiet">
+            {material ?? under.offers?.[0]?.place ?? "no ID here"}
+          </div>
         </div>
         <IconButton label="Let go" shortcut="Esc" look="ghost" onClick={onClose}>
           <X size={14} />
         </IconButton>
       </div>
-      <div className="mt-2 flex gap-1" role="radiogroup" aria-label="What to treat">
-        {choices.map((choice) => (
-          <button
-            key={choice.on}
-            type="button"
-            role="radio"
-            aria-checked={on === choice.on}
-            disabled={choice.off}
-            onClick={() => setOn(choice.on)}
-            className={`h-[24px] rounded-sm px-2 text-[11.5px] ${on === choice.on ? "bg-lilac-ground text-lilac" : "text-quiet hover:bg-control"}`}
-          >
-            {choice.name}
-          </button>
-        ))}
-      </div>
-      <div className="mt-2 grid grid-cols-2 gap-1">
-        <Button data-first onClick={() => act("grade")}>
+      {choices.length > 0 && (
+        <div className="mt-2 flex flex-wrap gap-1" role="radiogroup" aria-label="What to isolate">
+          {choices.map((choice) => (
+            <button
+              key={choice.key}
+              type="button"
+              role="radio"
+              aria-checked={chosen?.key === choice.key}
+              disabled={choice.off}
+              title={choice.note}
+              onClick={() => setChosen(choice)}
+              className={`h-[24px] max-w-full truncate rounded-sm px-2 text-[11.5px] ${chosen?.key === choice.key ? "bg-lilac-ground text-lilac" : "text-quiet hover:bg-control"}`}
+            >
+              {choice.text}
+            </button>
+          ))}
+        </div>
+      )}
+      {more ? (
+        <Proposals
+          at={at}
+          radius={radius}
+          without={choices.flatMap((one) => (one.offer ? [one.offer] : []))}
+          place={placeOf(lookingAt)}
+          chosen={chosen?.key}
+          onChoose={(key, offer) => setChosen({ key, text: offer.titles.join(" x "), offer })}
+        />
+      ) : (
+        <button
+          type="button"
+          className="mt-1.5 text-[11.5px] text-quiet underline-offset-2 hover:text-text hover:underline"
+          onClick={() => setMore(true)}
+        >
+          other ways to isolate it…
+        </button>
+      )}
+      <div className="mt-2 grid grid-cols-3 gap-1">
+        <Button data-first disabled={!canTreat} className="px-2!" onClick={() => act("grade")}>
           <SunMedium size={14} /> Grade
         </Button>
-        <Button onClick={() => act("bloom")}>
+        <Button disabled={!canTreat} className="px-2!" onClick={() => act("bloom")}>
           <Sparkles size={14} /> Bloom
+        </Button>
+        <Button disabled={!chosen} className="px-2!" onClick={() => act("matte")}>
+          <Blend size={14} className="text-lilac" /> Matte
         </Button>
       </div>
       <p className="mt-2 text-[11px] text-quiet">
-        Goes on card <span className="text-text">{under.card}</span>
+        {under.card ? (
+          <>
+            A treatment goes on card <span className="text-text">{under.card}</span>
+          </>
+        ) : (
+          "No card shows this: a matte can be made of it"
+        )}
       </p>
     </div>
   );
+}
+
+const sourceOf = (look: LookingAt) => {
+  const { source } = placeOf(look);
+  return source ? { source } : {};
+};
+
+const same = (a: Offer, b: Offer): boolean => JSON.stringify(a.parts) === JSON.stringify(b.parts);
+
+/** Object, material and both; then assets, what lies behind, numbers and channels. */
+function choicesOf(under: UnderCursor, shown: (name: string) => string): Choice[] {
+  const offers = under.offers ?? [];
+  const offerOf = (hit: { name: string; layer: string } | null | undefined) =>
+    offers.find((one) => hit && one.place === hit.layer && one.titles[0] === hit.name);
+  const object = offerOf(under.object);
+  const material = offerOf(under.material);
+  const choices: Choice[] = [];
+  const packed = offers.filter((one) => one.parts[0]?.kind !== "id");
+  const asChoice = (offer: Offer, note: string): Choice => ({
+    key: JSON.stringify(offer.parts),
+    text: shown(offer.titles.join(" x ")),
+    note,
+    offer,
+  });
+  const percent = (share: number | undefined) => `${Math.round((share ?? 1) * 100)} % of this pixel`;
+  if (packed[0] && packed[0] === offers[0])
+    choices.push(...packed.map((one) => asChoice(one, `${one.place}, ${percent(one.coverage)}`)));
+  // where no object has a name, all there is is proposed with pictures
+  if (!under.object) return choices;
+  choices.push({ key: "object", text: "object", on: "object", offer: object });
+  choices.push({ key: "material", text: "material", on: "material", offer: material, off: !under.material });
+  choices.push({ key: "both", text: "both crossed", on: "both", off: !under.material });
+  const rest = offers.filter((one) => one !== object && one !== material && !choices.some((c) => c.offer === one));
+  choices.push(...rest.map((one) => asChoice(one, `${one.place?.replaceAll("_", " ")}, ${percent(one.coverage)}`)));
+  return choices;
 }

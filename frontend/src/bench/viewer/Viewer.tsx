@@ -1,16 +1,22 @@
 import { type PointerEvent, useCallback, useEffect, useRef, useState, type WheelEvent } from "react";
 import type { UnderCursor } from "../../api/client";
 import { documentOf, useSession } from "../session";
+import { Line } from "./Line";
 import { Loupe } from "./Loupe";
 import { scaleFor } from "./looks";
+import { Measured } from "./Measured";
+import { PickingHint } from "./PickingHint";
 import { PinnedLoupe } from "./PinnedLoupe";
+import { pick } from "./picking";
 import { centred, fitted, type Placing, type Size, toPicture, visible, zoomedAt } from "./placing";
+import { ShapeOverlay } from "./ShapeOverlay";
 import { Surface } from "./Surface";
 import { TouchMenu } from "./TouchMenu";
+import { useDrawing } from "./useDrawing";
 import { useGather } from "./useGather";
 import { useLook } from "./useLook";
 import { usePlay } from "./usePlay";
-import { reachFor, useUnder } from "./useUnder";
+import { askUnder, offerAt, reachFor, useUnder } from "./useUnder";
 import { ViewerBar } from "./ViewerBar";
 
 type Touching = { under: UnderCursor; at: [number, number]; left: number; top: number };
@@ -62,7 +68,9 @@ export function Viewer() {
   const at = cursor && !playing ? toPicture(placing, cursor[0], cursor[1]) : null;
   const over = at && inside(at, picture);
   const gather = useGather();
-  const found = useUnder(over, placing.zoom, touching !== null || drag.current?.moved === true);
+  const draw = useDrawing();
+  const { picking } = session;
+  const found = useUnder(over, placing.zoom, touching !== null || draw.drawing || drag.current?.moved === true);
 
   const fit = useCallback(() => setFree(null), []);
   const oneToOne = useCallback(() => setFree(centred(size, picture, 1 / window.devicePixelRatio)), [size, picture]);
@@ -97,7 +105,7 @@ export function Viewer() {
       return;
     }
     const [x, y] = where(event);
-    if (event.shiftKey) gather.begin([x, y], inside(toPicture(placing, x, y), picture));
+    if (event.shiftKey && !picking) gather.begin([x, y], inside(toPicture(placing, x, y), picture), event.altKey);
     else drag.current = { x, y, from: placing, moved: false };
     event.currentTarget.setPointerCapture(event.pointerId);
   };
@@ -111,6 +119,15 @@ export function Viewer() {
     start.moved = true;
     setFree({ zoom: start.from.zoom, x: start.from.x + x - start.x, y: start.from.y + y - start.y });
   };
+  /** A quick hand clicks before what is under the cursor has been told. */
+  const openTouch = async (at: [number, number], x: number, y: number) => {
+    const told = found.at?.[0] === at[0] && found.at[1] === at[1];
+    const under = told ? found.under : (await askUnder(at, reachFor(placing.zoom)).catch(() => null))?.under;
+    if (!under?.source) return;
+    const left = Math.max(4, Math.min(x + 14, size.width - 272));
+    const top = Math.max(4, Math.min(y + 10, size.height - 340));
+    setTouching({ under, at, left, top });
+  };
   const up = (event: PointerEvent<HTMLDivElement>) => {
     if (gather.stroke) {
       gather.finish(reachFor(placing.zoom));
@@ -118,13 +135,16 @@ export function Viewer() {
     }
     const start = drag.current;
     drag.current = null;
-    if (!start || start.moved || !over || playing || event.button !== 0) return;
-    if (found.under?.card) {
-      const [x, y] = where(event);
-      const left = Math.max(4, Math.min(x + 14, size.width - 244));
-      const top = Math.max(4, Math.min(y + 10, size.height - 170));
-      setTouching({ under: found.under, at: over, left, top });
-    }
+    if (!start || start.moved || playing || event.button !== 0) return;
+    const [x, y] = where(event);
+    const spot = inside(toPicture(placing, x, y), picture);
+    if (draw.drawing) {
+      draw.add([(x - placing.x) / placing.zoom, (y - placing.y) / placing.zoom], placing.zoom);
+    } else if (picking) {
+      if (spot) pick(picking, spot);
+    } else if (spot && session.lookingAt.kind === "leaks") {
+      session.set({ lookingAt: { ...session.lookingAt, at: spot } });
+    } else if (spot) openTouch(spot, x, y);
   };
   const loupeLeft = cursor ? (cursor[0] > size.width - 290 ? cursor[0] - 270 : cursor[0] + 20) : 0;
   const loupeTop = cursor ? Math.max(4, cursor[1] > size.height - 110 ? cursor[1] - 96 : cursor[1] + 20) : 0;
@@ -134,7 +154,7 @@ export function Viewer() {
       <div
         ref={stage}
         data-testid="stage"
-        className={`relative min-h-0 flex-1 touch-none overflow-hidden bg-stage ${found.under?.card ? "cursor-pointer" : "cursor-crosshair"}`}
+        className={`relative min-h-0 flex-1 touch-none overflow-hidden bg-stage ${found.under?.offers?.length && !picking ? "cursor-pointer" : "cursor-crosshair"}`}
         onWheel={wheel}
         onPointerDown={down}
         onPointerMove={move}
@@ -146,7 +166,7 @@ export function Viewer() {
           placing={placing}
           picture={picture}
           looked={looked}
-          lit={found.lit}
+          lit={draw.drawing ? null : found.lit}
           playScale={playScale}
         />
         {waiting && (
@@ -163,23 +183,29 @@ export function Viewer() {
             {session.problem}
           </div>
         )}
-        {gather.stroke && (
-          <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true">
-            <polyline
-              points={gather.stroke.map((point) => point.join(",")).join(" ")}
-              fill="none"
-              stroke="var(--color-lilac)"
-              strokeWidth={2}
-            />
-          </svg>
+        {gather.stroke && <Line points={gather.stroke} />}
+        {draw.drawing && (
+          <Line
+            points={draw.points.map(([x, y]) => [placing.x + x * placing.zoom, placing.y + y * placing.zoom])}
+            to={cursor}
+            dots
+          />
         )}
+        {!draw.drawing && !playing && <ShapeOverlay placing={placing} />}
+        {picking && <PickingHint picking={picking} />}
+        <Measured />
         <PinnedLoupe placing={placing} size={size} />
-        {cursor && over && found.probe && !touching && (
-          <Loupe probe={found.probe} under={found.under} left={loupeLeft} top={loupeTop} />
+        {cursor && over && found.probe && !touching && !draw.drawing && (
+          <Loupe probe={found.probe} under={found.under} rank={session.rank} left={loupeLeft} top={loupeTop} />
         )}
         {touching && (
           <div onPointerDown={(event) => event.stopPropagation()} onPointerUp={(event) => event.stopPropagation()}>
-            <TouchMenu {...touching} radius={reachFor(placing.zoom)} onClose={close} />
+            <TouchMenu
+              {...touching}
+              lit={offerAt(touching.under, session.rank)}
+              radius={reachFor(placing.zoom)}
+              onClose={close}
+            />
           </div>
         )}
       </div>

@@ -3,33 +3,18 @@ import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { treatmentOf, useSession } from "../session";
 import { LookMenu } from "./LookMenu";
+import { MatteLooks } from "./MatteLooks";
 
 type Props = { zoom: number; fits: boolean; onFit: () => void; onOneToOne: () => void };
 
 export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
-  const { exposure, set, before, openTreatment, shot, lookingAt } = useSession();
+  const { exposure, set, before, openTreatment, shot } = useSession();
   const treatment = treatmentOf(shot, openTreatment);
-  const matte = lookingAt.kind === "matte" || lookingAt.kind === "tint" || lookingAt.kind === "cut" ? lookingAt : null;
   return (
     <div className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-2.5">
-      <span className="text-quiet">looking at</span>
+      <span className="shrink-0 text-quiet">looking at</span>
       <LookMenu />
-      {matte && (
-        <div className="flex rounded-sm bg-control p-[2px]" role="radiogroup" aria-label="How the matte is shown">
-          {(["matte", "tint", "cut"] as const).map((kind) => (
-            <button
-              key={kind}
-              type="button"
-              role="radio"
-              aria-checked={matte.kind === kind}
-              onClick={() => set({ lookingAt: { kind, name: matte.name } })}
-              className={`h-[22px] rounded-sm px-2 text-[11.5px] ${matte.kind === kind ? "bg-lilac-ground text-lilac" : "text-quiet"}`}
-            >
-              {{ matte: "alone", tint: "tint", cut: "cut" }[kind]}
-            </button>
-          ))}
-        </div>
-      )}
+      <MatteLooks onOneToOne={onOneToOne} />
       <span className="flex-1" />
       {treatment && (
         <Hint text="Flip between before and after this treatment  (B)">
@@ -45,7 +30,7 @@ export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
       <Hint text="Viewer exposure in stops: for looking only, never rendered">
         <span className="text-quiet">exposure</span>
       </Hint>
-      <div className="w-[58px]">
+      <div className="w-[58px] shrink-0">
         <NumberField
           compact
           label="Viewer exposure"
@@ -67,7 +52,9 @@ export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
           1:1
         </Button>
       </Hint>
-      <span className="value w-11 text-right text-quiet">{Math.round(zoom * window.devicePixelRatio * 100)} %</span>
+      <span className="value w-11 shrink-0 text-right whitespace-nowrap text-quiet">
+        {Math.round(zoom * window.devicePixelRatio * 100)} %
+      </span>
     </div>
   );
 }

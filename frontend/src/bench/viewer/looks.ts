@@ -14,6 +14,7 @@ type Thumb = {
   card?: string;
   source?: string;
   name?: string;
+  at?: [number, number];
   without?: string;
   channel?: Channel;
   exposure?: number;
@@ -25,7 +26,8 @@ type Thumb = {
 /** The address of a whole small picture; it never changes its meaning. */
 export function thumbAddress(shotId: number, thumb: Thumb): string {
   const query = new URLSearchParams();
-  for (const [key, value] of Object.entries(thumb)) if (value !== undefined) query.set(key, String(value));
+  for (const [key, value] of Object.entries(thumb))
+    for (const one of Array.isArray(value) ? value : [value]) if (one !== undefined) query.append(key, String(one));
   return `/api/shots/${shotId}/thumb?${query}`;
 }
 

@@ -9,12 +9,17 @@ type IdMatte = Matte & { source?: string; layer?: string };
 const MOST = 400;
 const APART = 4;
 
-/** A stroke with Shift held gathers every object it goes over into one matte; a click with Shift adds one, or takes it out. */
+/**
+ * A stroke with Shift held gathers every object it goes over into one matte; a click with Shift adds one, or takes it out.
+ * With Alt as well a box is drawn, and what lies in it is gathered.
+ */
 export function useGather() {
   const points = useRef<Point[]>([]);
   const [stroke, setStroke] = useState<Point[] | null>(null);
-  const begin = (screen: Point, picture: Point | null) => {
+  const [boxed, setBoxed] = useState(false);
+  const begin = (screen: Point, picture: Point | null, box: boolean) => {
     points.current = picture ? [picture] : [];
+    setBoxed(box);
     setStroke([screen]);
   };
   const extend = (screen: Point, picture: Point | null) => {
@@ -28,12 +33,34 @@ export function useGather() {
     const moved = first !== undefined && gone.some(([x, y]) => Math.hypot(x - first[0], y - first[1]) > 4);
     if (!points.current.length) return;
     try {
-      await gather(moved ? points.current : points.current.slice(0, 1), moved ? 0 : radius, moved);
+      if (boxed && moved) await gather({ box: around(points.current) }, true);
+      else if (moved) await gather({ points: points.current }, true);
+      else await gather({ points: points.current.slice(0, 1), radius }, false);
     } catch (error) {
       report(error);
     }
   };
-  return { stroke, begin, extend, finish };
+  const line = stroke && boxed ? corners(stroke) : stroke;
+  return { stroke: line, begin, extend, finish };
+}
+
+const corners = (stroke: Point[]): Point[] => {
+  const [x0, y0] = stroke[0] as Point;
+  const [x1, y1] = stroke[stroke.length - 1] as Point;
+  return [
+    [x0, y0],
+    [x1, y0],
+    [x1, y1],
+    [x0, y1],
+    [x0, y0],
+  ];
+};
+
+/** The box between the first and the last point, with its last pixels. */
+function around(points: Point[]): [number, number, number, number] {
+  const [x0, y0] = points[0] as Point;
+  const [x1, y1] = points[points.length - 1] as Point;
+  return [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1) + 1, Math.max(y0, y1) + 1];
 }
 
 /** Pixels on the way from one point to another, so that a quick stroke misses nothing. */
@@ -46,13 +73,15 @@ function between(from: Point | undefined, to: Point): Point[] {
   });
 }
 
-async function gather(points: Point[], radius: number, moved: boolean): Promise<void> {
+type Reach = { points?: Point[]; radius?: number; box?: [number, number, number, number] };
+
+async function gather(reach: Reach, moved: boolean): Promise<void> {
   const { shot, frame, openMatte, edit, set } = useSession.getState();
   if (!shot) return;
   const told = await answer(
     api.POST("/api/shots/{shot_id}/gather", {
       params: { path: { shot_id: shot.id } },
-      body: { revision: shot.revision, frame, points, radius },
+      body: { revision: shot.revision, frame, ...reach },
     }),
   );
   const { source, layer, names = [] } = told;

@@ -58,7 +58,8 @@ export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting
       newest.current = { order: orderOf(wanted, scale, priority), shotId: wanted.shotId };
       run();
     };
-    const fine = scaleFor(wanted.zoom);
+    // edges are judged by their true pixels
+    const fine = wanted.lookingAt.kind === "edges" ? 1 : scaleFor(wanted.zoom);
     if (wanted.overrides.length && fine < 8) {
       ask((fine * 2) as Scale, "look");
       const rest = setTimeout(() => ask(fine, "refine"), REST_MS);

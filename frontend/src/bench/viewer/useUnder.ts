@@ -1,13 +1,13 @@
 import { useEffect, useRef, useState } from "react";
-import { answer, api, type Probe, type Schemas, type ShotState, type UnderCursor } from "../../api/client";
-import type { LookingAt } from "../session";
+import { answer, api, type Probe, type ShotState, type UnderCursor } from "../../api/client";
+import type { LookingAt, Offer } from "../session";
 import { useSession } from "../session";
 
 /** The light over an object and where it lies in the picture. */
 export type Lit = { bitmap: ImageBitmap; x: number; y: number };
-export type Under = { under: UnderCursor | null; probe: Probe | null; lit: Lit | null };
+export type Under = { at: [number, number] | null; under: UnderCursor | null; probe: Probe | null; lit: Lit | null };
 
-const NOTHING: Under = { under: null, probe: null, lit: null };
+const NOTHING: Under = { at: null, under: null, probe: null, lit: null };
 const REACH_ON_SCREEN = 6;
 
 export const reachFor = (zoom: number): number => Math.min(48, Math.ceil(REACH_ON_SCREEN / zoom));
@@ -20,6 +20,8 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
   const light = useRef<Light>({ key: "", lit: null });
   const shot = useSession((s) => s.shot);
   const frame = useSession((s) => s.frame);
+  const looking = useSession((s) => s.lookingAt);
+  const rank = useSession((s) => s.rank);
 
   useEffect(() => {
     if (hold) return;
@@ -44,12 +46,16 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
       }
     };
     run();
-  }, [at?.[0], at?.[1], zoom, hold, shot?.revision, frame]);
+  }, [at?.[0], at?.[1], zoom, hold, shot?.revision, frame, looking, rank]);
 
   return under;
 }
 
 type Light = { key: string; lit: Lit | null };
+
+/** The source and pass that a look shows by itself: it answers whether a card shows it or not. */
+export const placeOf = (look: LookingAt): { source?: string; name?: string } =>
+  look.kind === "pass" || look.kind === "ids" ? { source: look.source, name: look.name } : {};
 
 /** What answers at a pixel, and the values there of what is looked at. */
 export async function askUnder([x, y]: [number, number], radius: number) {
@@ -57,8 +63,9 @@ export async function askUnder([x, y]: [number, number], radius: number) {
   if (!shot) return { under: null, probe: null };
   const where = { revision: shot.revision, frame, x, y };
   const path = { shot_id: shot.id };
+  const query = { ...where, radius, ...placeOf(lookingAt) };
   const [under, probe] = await Promise.all([
-    answer(api.GET("/api/shots/{shot_id}/under", { params: { path, query: { ...where, radius } } })),
+    answer(api.GET("/api/shots/{shot_id}/under", { params: { path, query } })),
     answer(
       api.POST("/api/shots/{shot_id}/probe", {
         params: { path },
@@ -69,27 +76,28 @@ export async function askUnder([x, y]: [number, number], radius: number) {
   return { under, probe };
 }
 
+/** What would be taken by a click: the first offer, or one that lies behind it. */
+export const offerAt = (under: UnderCursor | null, rank: number): Offer | undefined => {
+  const offers = under?.offers ?? [];
+  return offers[rank % Math.max(1, offers.length)];
+};
+
 async function ask(at: [number, number], zoom: number, light: Light): Promise<Under> {
   const { under, probe } = await askUnder(at, reachFor(zoom));
-  const { shot, frame } = useSession.getState();
+  const { shot, frame, rank } = useSession.getState();
   if (!shot || !under) return NOTHING;
-  const hit = under.object ?? under.material;
-  const key = hit && under.source ? `${shot.id} ${frame} ${under.source} ${hit.layer} ${hit.id}` : "";
+  const offer = offerAt(under, rank);
+  const key = offer ? `${shot.id} ${frame} ${JSON.stringify(offer.parts)}` : "";
   if (key !== light.key) {
     light.key = key;
-    light.lit = hit && under.source ? await fetchLit(shot, frame, under.source, hit) : null;
+    light.lit = offer ? await fetchLit(shot, frame, offer) : null;
   }
-  return { under, probe, lit: light.lit };
+  return { at, under, probe, lit: light.lit };
 }
 
-async function fetchLit(shot: ShotState, frame: number, source: string, hit: Schemas["HitData"]): Promise<Lit | null> {
-  const query = new URLSearchParams({
-    revision: String(shot.revision),
-    frame: String(frame),
-    source,
-    layer: hit.layer,
-    id: hit.id,
-  });
+async function fetchLit(shot: ShotState, frame: number, offer: Offer): Promise<Lit | null> {
+  const parts = JSON.stringify(offer.parts);
+  const query = new URLSearchParams({ revision: String(shot.revision), frame: String(frame), parts });
   const response = await fetch(`/api/shots/${shot.id}/lit?${query}`);
   if (response.status !== 200) return null;
   const [x = 0, y = 0] = (response.headers.get("X-Window") ?? "").split(",").map(Number);
@@ -98,5 +106,6 @@ async function fetchLit(shot: ShotState, frame: number, source: string, hit: Sch
 
 function probed(lookingAt: LookingAt, standing: string | null) {
   if (lookingAt.kind === "pass" || lookingAt.kind === "ids") return lookingAt;
-  return lookingAt.kind === "matte" ? lookingAt : { kind: "picture" as const, card: standing };
+  const alone = lookingAt.kind === "matte" || lookingAt.kind === "edges" || lookingAt.kind === "leaks";
+  return alone ? { kind: "matte" as const, name: lookingAt.name } : { kind: "picture" as const, card: standing };
 }

@@ -57,35 +57,39 @@ def with_rim(part: Mask) -> Mask:
 
 def holes_of(part: Mask) -> Mask:
     """Pixels that a part surrounds, along edges, without being of it."""
-    wide = np.pad(~part, 1, constant_values=True).astype(np.uint8)
-    _, labels = cv2.connectedComponents(wide, connectivity=4)
-    return np.asarray((labels[1:-1, 1:-1] != labels[0, 0]) & ~part)
+    out = np.zeros(part.shape, np.bool_)
+    rows, columns = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
+    if len(rows):
+        box = (slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1))
+        wide = np.pad(~part[box], 1, constant_values=True).astype(np.uint8)
+        _, labels = cv2.connectedComponents(wide, connectivity=4)
+        out[box] = (labels[1:-1, 1:-1] != labels[0, 0]) & ~part[box]
+    return out
 
 
 def trust(m: Plane, part: Mask | None) -> Trust:
     """The measures of a matte about one of its parts."""
-    area = float(m.sum(dtype=np.float64))
+    area = float(cv2.sumElems(m)[0])
     if part is None or area <= 0:
         return Trust(area, 0.0, 1.0 if area > 0 else 0.0, 0.0)
-    inside = float(m[with_rim(part)].sum(dtype=np.float64))
-    holes, solid = float(holes_of(part).sum()), float(part.sum())
+    near = with_rim(part).view(np.uint8)
+    inside = cv2.mean(m, near)[0] * cv2.countNonZero(near)
+    holes, solid = int(np.count_nonzero(holes_of(part))), int(np.count_nonzero(part))
     return Trust(area, inside, max(0.0, 1 - inside / area), holes / (holes + solid))
 
 
 @dataclass(frozen=True)
 class Sum:
-    """What a set of mattes covers of the pixels that any of them or `of` covers, as parts of that: once, more, or less than it."""
+    """What a set of mattes covers, as parts of the pixels that are covered or ought to be: once, more, or less."""
 
     once: float
     over: float
     under: float
 
 
-def sum_of(mattes: list[Plane], of: Plane | None = None) -> tuple[Plane, Sum]:
-    """The sum `float32[h, w]` of several coverages, and how much of it covers once; `of` is what they ought to cover (alpha)."""
-    total: Plane = np.asarray(np.sum(mattes, axis=0, dtype=np.float32))
-    wanted = np.ones_like(total) if of is None else of
+def sums_told(total: Plane, wanted: Plane) -> Sum:
+    """How much of a sum of coverages is what it ought to be; both `float32[h, w]`, `wanted` is 1 or an alpha."""
     counted = (wanted > ONCE) | (total > ONCE)
     count = max(1, int(counted.sum()))
-    over, under = counted & (total > wanted + ONCE), counted & (total < wanted - ONCE)
-    return total, Sum(1 - (int(over.sum()) + int(under.sum())) / count, int(over.sum()) / count, int(under.sum()) / count)
+    over, under = int((counted & (total > wanted + ONCE)).sum()), int((counted & (total < wanted - ONCE)).sum())
+    return Sum(1 - (over + under) / count, over / count, under / count)

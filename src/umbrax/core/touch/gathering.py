@@ -55,6 +55,7 @@ def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered |
 
 def areas(ids: np.ndarray, coverage: np.ndarray) -> dict[int, float]:
     """How many pixels each ID covers, but ID 0."""
-    values, places = np.unique(ids, return_inverse=True)
-    sums = np.bincount(places.ravel(), coverage.ravel(), minlength=len(values))
-    return {int(value): float(total) for value, total in zip(values, sums, strict=True) if value and total > 0}
+    there = (coverage > 0) & (ids != 0)
+    values, places = np.unique(ids[there], return_inverse=True)
+    sums = np.bincount(places.ravel(), coverage[there], minlength=len(values))
+    return {int(value): float(total) for value, total in zip(values, sums, strict=True)}

@@ -49,6 +49,7 @@ class Touched:
         return self.first("material")
 
 
+ORDER = ("object", "material", "asset")
 LEAST = 0.02  # what covers less of a pixel is not seen
 
 
@@ -164,9 +165,9 @@ def _touched(reader: PassReader, frame: int, card: Card | None, source: str, x: 
     info = _described(reader, source, frame)
     if info is None:
         return None
-    layers = info.ids.values()
+    layers = sorted(info.ids.values(), key=lambda layer: ORDER.index(layer.kind) if layer.kind in ORDER else len(ORDER))
     if radius:
-        for layer in sorted(layers, key=lambda layer: layer.kind != "object"):
+        for layer in layers:
             if place := look(reader, source, frame, layer, x, y, radius):
                 x, y = place
                 break

@@ -25,6 +25,7 @@ Pull = Callable[[Step], Plane]
 MOST = 12
 CROSSED = 6  # of the best single mattes are crossed with each other
 SLOPE = 0.004  # of its depth by which a surface may change from pixel to pixel
+ALIKE = 0.03  # of the area: mattes that differ by less are not both proposed
 BETTER = 0.02  # by which a crossing must leak less to be worth the second matte
 # a kind that was rendered for it is trusted more than one that is guessed from light
 DOUBT = {"id": 0.0, "channel": 0.02, "index": 0.05, "depth": 0.1, "key": 0.15}
@@ -57,7 +58,19 @@ def propose(planner: ShotPlanner, found: Touched, evaluate: Pull, looked_at: str
     both = [
         one for a, b in combinations(singles[:CROSSED], 2) if a.offer.place != b.offer.place and (one := _crossing(found, a, b)) is not None
     ]
-    return sorted([*singles, *both], key=lambda one: one.doubt)[:MOST]
+    chosen: list[Proposal] = []
+    for one in sorted([*singles, *both], key=lambda one: one.doubt):
+        if len(chosen) < MOST and not any(_alike(one, other) for other in chosen):
+            chosen.append(one)
+    return chosen
+
+
+def _alike(a: Proposal, b: Proposal) -> bool:
+    """Whether two mattes are hardly to be told apart."""
+    larger = max(a.trust.area, b.trust.area)
+    if abs(a.trust.area - b.trust.area) > ALIKE * larger:
+        return False
+    return float(cv2.norm(a.matte, b.matte, cv2.NORM_L1)) <= ALIKE * larger
 
 
 def _pulled(planner: ShotPlanner, found: Touched, offer: Offer, evaluate: Pull) -> Proposal | None:
@@ -124,4 +137,5 @@ def _colour_of(planner: ShotPlanner, own: PassInfo, found: Touched) -> Offer | N
         "kind": "key", "source": found.source, "pass": own.name, "colour": list(colour), "tolerance": tolerance,
         "softness": round(tolerance / 2, 3),
     }  # fmt: skip
-    return Offer((f"colour of {own.name}",), (item,), f"{own.name} colour", 1.0)
+    shown = found.source if own.kind == "beauty" else own.name
+    return Offer((f"colour of {shown}",), (item,), f"{own.name} colour", 1.0)

@@ -1,0 +1,47 @@
+import { useEffect, useState } from "react";
+import { freshName } from "../freshName";
+import { documentOf, useSession } from "../session";
+import { asValues, type Point } from "./outlines";
+
+const CLOSE = 8;
+
+/** Draws a new shape point by point; a click on the first point or Enter closes it, Escape gives it up. */
+export function useDrawing() {
+  const [points, setPoints] = useState<Point[]>([]);
+  const drawing = useSession((s) => s.picking?.what === "shape");
+
+  useEffect(() => {
+    if (!drawing) {
+      setPoints([]);
+      return;
+    }
+    const key = (event: KeyboardEvent) => {
+      if (event.key === "Enter") finish(points);
+      else if (event.key === "Escape") useSession.getState().set({ picking: null });
+      else if (event.key === "Backspace") setPoints(points.slice(0, -1));
+      else return;
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [drawing, points]);
+
+  const add = (point: Point, zoom: number) => {
+    const [first] = points;
+    const closes = first && points.length > 2 && Math.hypot(point[0] - first[0], point[1] - first[1]) * zoom < CLOSE;
+    if (closes) finish(points);
+    else setPoints([...points, point]);
+  };
+  return { drawing, points, add };
+}
+
+async function finish(points: Point[]): Promise<void> {
+  const { shot, edit, set } = useSession.getState();
+  if (!shot || points.length < 3) return;
+  set({ picking: null });
+  const id = freshName(Object.keys(documentOf(shot).mattes ?? {}), "fence");
+  const item = { id, kind: "shape", form: "polygon", points: asValues(points) };
+  await edit([{ op: "insert", path: ["mattes"], item }], `draw ${id}`);
+  set({ openMatte: id, lookingAt: { kind: "tint", name: id } });
+}

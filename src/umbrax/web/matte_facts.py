@@ -1,0 +1,173 @@
+"""Facts about mattes and IDs: areas, leaks, sums, which IDs a frame holds, and what people call them."""
+
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field, StringConstraints
+
+from umbrax.core.errors import UmbraxError
+from umbrax.core.mattes.hashing import id_of_name
+from umbrax.core.mattes.ids import RAW
+from umbrax.core.mattes.trust import largest_part, part_of, sums_told, trust
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.removing import matte_removal
+from umbrax.core.touch import areas
+from umbrax.store import called
+
+from .shots import ShotPath, answered
+from .state import state
+
+api = APIBlueprint("matte_facts", __name__, url_prefix="/api", abp_tags=[Tag(name="mattes")])
+
+
+class AreasQuery(BaseModel):
+    revision: int
+    frame: int
+    names: list[str] = Field(default_factory=list, description="ids of mattes; all without any")
+
+
+class Areas(BaseModel):
+    """Of the frame, 0..1, by matte; null where it cannot be pulled on this frame."""
+
+    frame: int
+    areas: dict[str, float | None]
+
+
+class TrustQuery(BaseModel):
+    revision: int
+    frame: int
+    names: list[str] = Field(min_length=1, max_length=64, description="one matte, or several whose sum is looked at")
+    x: int | None = None
+    y: int | None = None
+
+
+class TrustData(BaseModel):
+    """Of one matte its area of the frame, and leak and hole about a part; of several how much they cover once, over and under."""
+
+    area: float
+    leak: float | None = None
+    hole: float | None = None
+    once: float | None = None
+    over: float | None = None
+    under: float | None = None
+
+
+class RemovalQuery(BaseModel):
+    revision: int
+    matte: str
+
+
+class RemovalData(BaseModel):
+    edits: list[dict[str, Any]] = Field(description="as an edit order takes them")
+    with_it: list[str] = Field(description="what goes with the matte, in words")
+
+
+class IdsQuery(BaseModel):
+    revision: int
+    frame: int
+    source: str
+    layer: str
+
+
+class IdData(BaseModel):
+    id: str
+    name: str = Field(description="as the manifest has it, else # and the ID")
+    area: float = Field(description="of the frame, 0..1")
+
+
+class IdList(BaseModel):
+    ids: list[IdData]
+
+
+class CalledData(BaseModel):
+    """All display names of the show, by # and the ID."""
+
+    called: dict[str, str]
+
+
+class CallOrder(BaseModel):
+    """`id` is a name as the file has it, or # and eight hexadecimal digits; without a new name it goes by the old one again."""
+
+    id: str = Field(min_length=1, max_length=1000)
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+
+
+@api.get("/shots/<int:shot_id>/areas", responses={200: Areas})
+def matte_areas(path: ShotPath, query: AreasQuery) -> Response:
+    """How much of the frame mattes cover on one frame; those that are pulled from one layer are pulled at once."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    planner = ShotPlanner(shot, query.frame, shared.reader(path.shot_id, shot))
+    names = query.names or list(shot.mattes)
+    found: dict[str, float | None] = {}
+    with shared.gate.enter("", 0, "prefetch") as ticket:
+        try:
+            found.update(shared.engine.areas(planner, names, watch=ticket.watch))
+        except UmbraxError:
+            found = {name: _area(planner, name, ticket.watch) for name in names}
+    response = answered(Areas(frame=query.frame, areas=found))
+    if None not in found.values():  # a file may still come
+        response.cache_control.max_age = 86400
+        response.cache_control.private = True
+    return response
+
+
+def _area(planner: ShotPlanner, name: str, watch: Callable[[], None]) -> float | None:
+    """One by itself, where one of several cannot be pulled."""
+    try:
+        return state().engine.areas(planner, [name], watch=watch)[name]
+    except UmbraxError as error:
+        if error.code == "unknown-matte":
+            raise
+        return None
+
+
+@api.get("/shots/<int:shot_id>/trust", responses={200: TrustData})
+def matte_trust(path: ShotPath, query: TrustQuery) -> Response:
+    """Whether a matte can be trusted about the part under a point, the largest one without a point; of several, their sum."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    planner, display = ShotPlanner(shot, query.frame, shared.reader(path.shot_id, shot)), shot.format.display
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        if len(query.names) > 1:
+            total, wanted = shared.engine.sums(planner, tuple(query.names), display, watch=ticket.watch)
+            told = sums_told(total, wanted)
+            return answered(TrustData(area=float(total.mean()), once=told.once, over=told.over, under=told.under))
+        m = shared.engine.coverage(planner, query.names[0], display, watch=ticket.watch)
+        part = largest_part(m) if query.x is None or query.y is None else part_of(m, query.x, query.y)
+        found = trust(m, part)
+    lost = None if part is None else found.leak
+    return answered(TrustData(area=found.area / display.area, leak=lost, hole=found.hole if part is not None else None))
+
+
+@api.get("/shots/<int:shot_id>/removal", responses={200: RemovalData})
+def removal(path: ShotPath, query: RemovalQuery) -> Response:
+    """The edits that delete a matte with what uses it, and what that is."""
+    found = matte_removal(state().shot(path.shot_id, query.revision), query.matte)
+    return answered(RemovalData(edits=[edit.model_dump(mode="json") for edit in found.edits], with_it=list(found.with_it)))
+
+
+@api.get("/shots/<int:shot_id>/ids", responses={200: IdList})
+def ids_present(path: ShotPath, query: IdsQuery) -> Response:
+    """The IDs of a layer on a frame, the largest first: those without a manifest, too."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    reader = shared.reader(path.shot_id, shot)
+    layer = reader.describe(query.source, query.frame).layer(query.layer)
+    names = {value: name for name, value in (layer.names or {}).items()}
+    found = areas(*reader.ranks(query.source, query.frame, layer.name, layer.window))
+    whole = shot.format.display.area
+    listed = sorted(found.items(), key=lambda one: -one[1])
+    return answered(IdList(ids=[IdData(id=f"{i:08x}", name=names.get(i, f"#{i:08x}"), area=area / whole) for i, area in listed]))
+
+
+@api.post("/shots/<int:shot_id>/called", responses={200: CalledData})
+def call_it(path: ShotPath, body: CallOrder) -> Response:
+    """Give an ID a display name for the whole show, or take it away; documents keep the name of the file."""
+    raw = RAW.match(body.id)
+    value = int(raw[1], 16) if raw else id_of_name(body.id)
+    called.call_it(state().database, path.shot_id, value, body.name or None)
+    names = {f"#{one:08x}": name for one, name in called.list_called(state().database, path.shot_id).items()}
+    return answered(CalledData(called=names))
