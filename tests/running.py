@@ -11,6 +11,13 @@ from pathlib import Path
 PROGRAM = (sys.executable, "-c", "from umbrax.cli import main; main()")
 
 
+def command(*words: str, state: Path) -> subprocess.CompletedProcess[str]:
+    """The command line as people call it, with no database or server to lean on."""
+    environment = {key: value for key, value in os.environ.items() if not key.startswith("UMBRAX")}
+    environment |= {"UMBRAX_STATE": str(state), "UMBRAX_DATABASE": "postgresql://nobody@127.0.0.1:1/none"}
+    return subprocess.run([*PROGRAM, *words], capture_output=True, text=True, env=environment, timeout=240, check=False)
+
+
 def free_port() -> int:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))

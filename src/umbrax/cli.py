@@ -147,6 +147,80 @@ def render(
 
 
 @app.command()
+def mattes(
+    shot: Path,
+    out: Annotated[str, typer.Option(help="File name with {frame:04d}; {matte} for single ones, {part} for several packs.")],
+    matte: Annotated[list[str] | None, typer.Option(help="Which; again for each. All of the shot by default.")] = None,
+    pack: Annotated[str, typer.Option(help="single, rgb, rgba, or named: all as channels of one EXR.")] = "single",
+    frames: Annotated[str, typer.Option(help="1001-1048, 1001,1005 or 1001-1048x2; the whole shot by default.")] = "",
+    scale: Annotated[str, typer.Option(help="1, 1/2, 1/4 or 1/8.")] = "1",
+    type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Write mattes of a shot document to files: one by one, three or four to a picture, or by name in one file."""
+    from umbrax.render.output import scale_of
+
+    if pack not in ("single", "rgb", "rgba", "named"):
+        raise UmbraxError("bad-pack", f"unknown way to pack {pack!r}; use single, rgb, rgba or named")
+    document = read_shot(shot)
+    wanted = tuple(matte or document.mattes)
+    _write_mattes(shot, document, wanted, out, pack, frames, type_, scale_of(scale), as_json)
+
+
+@app.command()
+def bake(
+    shot: Path,
+    folder: Annotated[Path, typer.Option(help="Where to: beside the shot, or in a folder that its sources may lie in.")],
+    matte: Annotated[list[str] | None, typer.Option(help="Which; again for each. All of the shot by default.")] = None,
+    frames: Annotated[str, typer.Option(help="1001-1048; the whole shot by default.")] = "",
+    as_json: Json = False,
+) -> None:
+    """Write mattes once, for speed, and link them: the document reads them from there as long as they are what the mattes are."""
+    from umbrax.core.baking import link_bake
+    from umbrax.core.edits import apply, plain_data
+
+    document = read_shot(shot)
+    wanted = tuple(document.matte(name) for name in (matte or document.mattes))
+    out = folder / f"{shot.name.split('.')[0]}-mattes.{{frame:04d}}.exr"
+    _write_mattes(shot, document, wanted, str(out), "baked", frames, "half", 1, as_json)
+    place = out.resolve()
+    beside = shot.resolve().parent
+    path = str(place.relative_to(beside)) if place.is_relative_to(beside) else str(place)
+    linked = apply(document, link_bake(document, wanted, path))
+    temporary = shot.with_name(f".{shot.name}.new")
+    temporary.write_text(json.dumps(plain_data(linked), indent=2, ensure_ascii=False) + "\n", "utf-8")
+    os.replace(temporary, shot)
+    if not as_json:
+        typer.echo(f"{shot}: {len(wanted)} mattes are read from {path}")
+
+
+def _write_mattes(
+    shot: Path, document: Shot, wanted: tuple[str, ...], out: str, pack: Any, frames: str, type_: str | None, scale: int, as_json: bool
+) -> None:
+    from umbrax.media.fastcopies import FastCopies
+    from umbrax.media.sequences import frame_range
+    from umbrax.render.engine import Engine
+    from umbrax.render.matte_files import MatteOrder, write_frames
+    from umbrax.settings import read_settings
+
+    settings = read_settings()
+    numbers = frame_range(frames, document.format.first, document.format.last)
+    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    order = MatteOrder(tuple(numbers), out, wanted, pack, type_, scale)
+    done = 0
+    for written in write_frames(engine, document, [shot.resolve().parent, *settings.media], order):
+        done += 1
+        for file in written.files:
+            if as_json:
+                channels = dict(zip(file.channels, file.mattes, strict=True))
+                _print_json({"frame": written.frame, "file": str(file.path), "channels": channels, "seconds": round(written.seconds, 3)})
+            else:
+                typer.echo(f"{file.path}  {', '.join(file.mattes)}  ({done} of {len(numbers)})")
+    if as_json:
+        _print_json({"done": done})
+
+
+@app.command()
 def demo(folder: Path, frames: Annotated[str, typer.Option(help="Only these frames.")] = "", as_json: Json = False) -> None:
     """Write the demo renders and shots as plain files."""
     from umbrax.media.sequences import frame_range

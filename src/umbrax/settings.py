@@ -36,7 +36,12 @@ class Settings:
 
     def roots_of(self, show_folder: str) -> list[Path]:
         """Where the sources of a show are looked for, its own folder first."""
-        return [Path(show_folder), *self.roots]
+        return [Path(show_folder), *self.roots, self.baked]
+
+    @property
+    def baked(self) -> Path:
+        """Mattes written for speed."""
+        return self.state / "baked"
 
     @property
     def renders(self) -> Path:

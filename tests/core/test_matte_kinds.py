@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from skimage.draw import polygon2mask
 
-from arrays import PLATE, ArrayReader, ArraySource, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, ArraySource, card, scene, shot_of
 from umbrax.core.cache import PictureCache
 from umbrax.core.errors import UmbraxError
 from umbrax.core.evaluate import evaluate
@@ -19,6 +19,7 @@ from umbrax.core.mattes.index import smoothed
 from umbrax.core.mattes.key import distance
 from umbrax.core.mattes.membership import ramped
 from umbrax.core.mattes.shape import outline
+from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import read_data
@@ -119,6 +120,21 @@ def test_a_key_holds_its_colour_with_the_rim_and_leaves_the_rest() -> None:
     found = planes({"kind": "key", "source": "station", "pass": "rgba", "colour": [0.8, 0.1, 0.1], "tolerance": 0.05, "softness": 0.05}, reader)
     assert found[:, :54, 0] == pytest.approx(beauty[:, :54, 3], abs=1e-4)
     assert not found[:, 54:, 0].any()
+
+
+def test_the_alpha_of_a_card_is_that_of_its_cut_picture_and_no_card_is_cut_by_itself() -> None:
+    cut = card(STATION, cut=["lamp"])
+    mattes = {"of card": {"kind": "alpha", "card": "station"}}
+    planner = ShotPlanner(shot_of([PLATE, cut], mattes=mattes), 1, scene())
+    whole = Window(0, 0, 120, 90)
+    got, lamp = (evaluate(planner.coverage(MatteRef(matte=name), 1), whole, PictureCache(1 << 26)).pixels for name in ("of card", "lamp"))
+    assert got == pytest.approx(lamp, abs=1e-6), "share times alpha is the lamp's own coverage"
+    with pytest.raises(UmbraxError, match="in a circle: of card -> of card"):
+        shot_of([PLATE, card(STATION, cut=["of card"])], mattes=mattes)
+    with pytest.raises(UmbraxError, match="unknown element card 'nobody'"):
+        shot_of([PLATE], mattes={"m": {"kind": "alpha", "card": "nobody"}})
+    with pytest.raises(UmbraxError, match="expected a source or a card"):
+        shot_of([PLATE], mattes={"m": {"kind": "alpha", "card": "sky", "source": "station"}})
 
 
 def test_alpha_is_a_matte_and_one_that_is_missing_is_refused() -> None:

@@ -4,17 +4,24 @@ from pathlib import Path
 
 import pytest
 
+from umbrax.core import edits
+from umbrax.core.baking import unlink_bake
 from umbrax.core.errors import UmbraxError
+from umbrax.core.plan import ShotPlanner
 from umbrax.jobs import rendering
-from umbrax.jobs.rendering import file_of, run_render
+from umbrax.jobs.rendering import files_of, run_render
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.sequences import frame_range
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import renders
 from umbrax.store.database import Database
-from umbrax.store.shots import list_shots
+from umbrax.store.shots import get_revision, get_shot, list_shots
 from umbrax.web.demo_show import bring_in
+
+
+def first_of(row: renders.RenderRow, frame: int) -> Path:
+    return files_of(row, frame)[0]
 
 
 class Hands:
@@ -30,7 +37,18 @@ class Hands:
     def order(self, frames: str, matte: str | None = "dome") -> int:
         name = str(self.settings.state / "out")
         found = frame_range(frames, 1001, 1048)
-        return renders.add_render(self.database, self.shot, 1, found, name, "dome.{frame:04d}.exr", "half", None, matte)
+        return renders.add_render(
+            self.database,
+            self.shot,
+            1,
+            found,
+            name,
+            "dome.{frame:04d}.exr",
+            "half",
+            None,
+            [matte] if matte else [],
+            "single" if matte else None,
+        )
 
     def run(self, number: int) -> renders.RenderRow:
         run_render(self.database, self.engine, self.settings, number)
@@ -46,19 +64,19 @@ def test_every_frame_is_written_and_noted_once(hands: Hands) -> None:
     row = hands.run(hands.order("1001-1003,1002"))
     assert row.state == "done"
     assert row.done == row.frames == [1001, 1002, 1003]
-    assert row.bytes == sum(file_of(row, frame).stat().st_size for frame in row.done)
-    assert all(file_of(row, frame).name == f"dome.{frame}.exr" for frame in row.done)
+    assert row.bytes == sum(first_of(row, frame).stat().st_size for frame in row.done)
+    assert all(first_of(row, frame).name == f"dome.{frame}.exr" for frame in row.done)
 
 
 def test_going_on_does_only_what_is_missing(hands: Hands) -> None:
     number = hands.order("1001-1003")
     row = hands.run(number)
-    before = {frame: file_of(row, frame).stat().st_mtime_ns for frame in row.done}
-    file_of(row, 1002).unlink()
+    before = {frame: first_of(row, frame).stat().st_mtime_ns for frame in row.done}
+    first_of(row, 1002).unlink()
     renders.reopen(hands.database, number)
     again = hands.run(number)
     assert again.state == "done"
-    after = {frame: file_of(again, frame).stat().st_mtime_ns for frame in again.done}
+    after = {frame: first_of(again, frame).stat().st_mtime_ns for frame in again.done}
     assert after[1001] == before[1001]
     assert after[1003] == before[1003]
     assert after[1002] > before[1002]
@@ -83,7 +101,7 @@ def test_asked_to_stop_it_stops_and_keeps_what_is_complete(hands: Hands, monkeyp
     row = hands.run(number)
     assert row.state == "cancelled"
     assert row.done == [1001]
-    assert file_of(row, 1001).exists()
+    assert first_of(row, 1001).exists()
 
 
 def test_a_missing_frame_fails_with_its_place_and_an_unexpected_error_with_the_remedy(hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -98,10 +116,47 @@ def test_a_missing_frame_fails_with_its_place_and_an_unexpected_error_with_the_r
         raise MemoryError
 
     monkeypatch.setattr(rendering, "render_frames", broken)
-    row = hands.run(hands.order("1001"))
+    row = hands.run(hands.order("1001", None))
     assert row.state == "failed"
     assert row.error is not None
     assert "worker's log" in row.error["message"]
+
+
+def of_mattes(hands: Hands, pack: str, folder: str, name: str) -> int:
+    mattes = ["brass", "dome", "mast lamps"]
+    return renders.add_render(hands.database, hands.shot, 1, [1001, 1002], folder, name, "half", None, mattes, pack)
+
+
+def test_several_mattes_are_several_files_a_frame_and_each_is_noted(hands: Hands) -> None:
+    row = hands.run(of_mattes(hands, "single", str(hands.settings.state / "single"), "{matte}.{frame:04d}.exr"))
+    assert row.state == "done"
+    assert [file.name for file in files_of(row, 1002)] == ["brass.1002.exr", "dome.1002.exr", "mast-lamps.1002.exr"]
+    assert row.bytes == sum(file.stat().st_size for frame in row.done for file in files_of(row, frame))
+    files_of(row, 1002)[1].unlink()
+    renders.reopen(hands.database, row.id)
+    assert all(file.exists() for file in files_of(hands.run(row.id), 1002)), "a frame of which one file is gone is done again"
+
+
+def test_a_bake_links_its_mattes_when_it_is_done_and_only_then(hands: Hands) -> None:
+    before = get_shot(hands.database, hands.shot).head
+    row = hands.run(of_mattes(hands, "baked", str(hands.settings.baked / "baked-000007"), "dome-mattes.{frame:04d}.exr"))
+    assert row.state == "done"
+    head = get_shot(hands.database, hands.shot).head
+    assert head == before + 1
+    shot = get_revision(hands.database, hands.shot, head).shot
+    assert shot.sources["baked mattes"].path == "baked-000007/dome-mattes.{frame:04d}.exr"
+    roots = hands.settings.roots_of(get_shot(hands.database, hands.shot).folder)
+    planner = ShotPlanner(shot, 1002, hands.engine.reader(shot, roots))
+    assert all(planner.baked_planes(name) for name in ("brass", "dome", "mast lamps"))
+    renders.reopen(hands.database, row.id)
+    hands.run(row.id)
+    assert get_shot(hands.database, hands.shot).head == head, "linked once"
+    lost = hands.run(renders.add_render(hands.database, hands.shot, 1, [1001, 1010], "x", "y.{frame:04d}.exr", "half", None, ["dome"], "baked"))
+    assert lost.state == "failed"
+    assert get_shot(hands.database, hands.shot).head == head
+    left = edits.apply(shot, unlink_bake(shot, ("brass", "dome", "mast lamps")))
+    assert "baked mattes" not in left.sources
+    assert all(matte.bake is None for matte in left.mattes.values())
 
 
 def test_a_render_that_was_removed_says_so(hands: Hands) -> None:

@@ -1,10 +1,7 @@
 """The command line on plain files, with no database or server."""
 
 import json
-import os
 import shutil
-import subprocess
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -12,17 +9,10 @@ import numpy as np
 import OpenEXR
 import pytest
 
+from running import command as umbrax
 from umbrax.core.shot import read_text
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
-
-UMBRAX = [sys.executable, "-c", "from umbrax.cli import main; main()"]
-
-
-def umbrax(*words: str, state: Path) -> subprocess.CompletedProcess[str]:
-    environment = {key: value for key, value in os.environ.items() if not key.startswith("UMBRAX")}
-    environment |= {"UMBRAX_STATE": str(state), "UMBRAX_DATABASE": "postgresql://nobody@127.0.0.1:1/none"}
-    return subprocess.run([*UMBRAX, *words], capture_output=True, text=True, env=environment, timeout=240, check=False)
 
 
 @pytest.fixture(scope="module")

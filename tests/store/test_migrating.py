@@ -19,7 +19,8 @@ def test_four_at_once_apply_each_migration_once() -> None:
     try:
         with ThreadPoolExecutor(4) as pool:
             applied = [migration for done in pool.map(lambda _: migrate(address), range(4)) for migration in done]
-        assert sorted(applied) == ["0001_shows_shots_revisions", "0002_queue", "0003_renders", "0004_checkups"]
+        expected = ["0001_shows_shots_revisions", "0002_queue", "0003_renders", "0004_checkups", "0005_called", "0006_renders_of_mattes"]
+        assert sorted(applied) == expected
         assert migrate(address) == []
     finally:
         with psycopg.connect(make_conninfo(address, dbname="postgres"), autocommit=True) as connection:

@@ -340,3 +340,14 @@ def test_keyboard_sheet_and_names_for_everything(page: Page, server: str, shot: 
     assert nameless == []
     wide = page.evaluate("document.documentElement.scrollWidth")
     assert wide <= 1280, "no sideways scrolling"
+
+
+def test_a_page_at_rest_draws_nothing_anew(page: Page, server: str, shot: int) -> None:
+    """A loop of drawings shows nowhere but in a warm machine, and keeps links from leading anywhere."""
+    open_bench(page, server, shot)
+    page.wait_for_timeout(3000)
+    watching = "new Promise((done) => { let n = 0; const all = { subtree: true, childList: true, attributes: true, characterData: true };"
+    counting = (
+        f"{watching} new MutationObserver((seen) => {{ n += seen.length }}).observe(document.body, all); setTimeout(() => done(n), 1200) }})"
+    )
+    assert page.evaluate(counting) < 10

@@ -233,3 +233,20 @@ def test_a_used_matte_is_deleted_with_what_uses_it_after_asking(page: Page, serv
     page.keyboard.press("Control+z")
     drawn(page)
     assert "dome" in document(database, shot)["mattes"], "one gesture, one undo"
+
+
+def test_chosen_mattes_are_written_out_three_a_file(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    for name in ("brass", "dome", "mast lamps"):
+        page.get_by_role("checkbox", name=f"Choose {name}").click()
+    page.get_by_role("button", name="Write them out").click()
+    expect(page.get_by_role("combobox", name="What")).to_have_value("mattes:chosen")
+    page.get_by_role("radio", name="three a file").click()
+    page.get_by_role("textbox").fill("1001")
+    page.get_by_role("button", name="Render", exact=True).click()
+    row = page.get_by_role("article").first
+    expect(row).to_have_attribute("data-state", "done", timeout=60000)
+    expect(row).to_contain_text("3 mattes, three a file")
+    with page.expect_download() as fetched:
+        row.get_by_role("link", name="Fetch").click()
+    assert fetched.value.suggested_filename.endswith("-mattes-1.1001.exr")

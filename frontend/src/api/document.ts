@@ -52,7 +52,14 @@ export type Card = {
   treatments?: Treatment[];
 };
 
-export type Matte = { kind: string; name?: string; layer?: string; names?: (string | number)[]; how?: string };
+export type Matte = {
+  kind: string;
+  name?: string;
+  layer?: string;
+  names?: (string | number)[];
+  how?: string;
+  bake?: { source: string; pass: string };
+};
 
 export type Document = {
   name: string;
@@ -61,6 +68,10 @@ export type Document = {
   mattes?: Record<string, Matte>;
   build?: Card[];
 };
+
+/** The sources that are nothing but mattes written for speed. */
+export const bakesOf = (document: Document): Set<string> =>
+  new Set(Object.values(document.mattes ?? {}).flatMap((matte) => (matte.bake ? [matte.bake.source] : [])));
 
 export const sourcesOf = (document: unknown): Record<string, Source> => (document as Document).sources ?? {};
 

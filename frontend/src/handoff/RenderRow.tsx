@@ -32,7 +32,9 @@ export function RenderRow({ render }: { render: RenderData }) {
     }
   };
   const address =
-    render.total === 1 ? `/api/renders/${render.id}/frames/${render.first}` : `/api/renders/${render.id}/download`;
+    render.total === 1 && render.files === 1
+      ? `/api/renders/${render.id}/frames/${render.first}`
+      : `/api/renders/${render.id}/download`;
   const tone = { done: "text-verdigris", failed: "text-coral", cancelled: "text-amber", queued: "", running: "" }[
     render.state
   ];

@@ -15,11 +15,12 @@ from .errors import UmbraxError, Where
 from .joins import JOINS, join
 from .kernels import blank, joining, ready
 from .mattes import MATTES, Refine
+from .mattes.baked import baked
 from .mattes.combined import CombinedMatte, as_set
 from .mattes.ids import IdMatte, ids_of_names, shares
 from .mattes.refining import inverted_edge, refined
 from .parameters import MatteRef
-from .picture import Picture, Window
+from .picture import Edge, Picture, Window
 from .pictures import PICTURES
 from .pictures.base import as_rgba
 from .read_steps import Way, read_step, reduced_step
@@ -320,11 +321,36 @@ class ShotPlanner:
     def matte_planes(self, matte_id: str, scale: int) -> Step:
         key = ("matte", matte_id, scale)
         if key not in self._made:
-            params = at_frame(self.shot.mattes[matte_id], self.frame)
-            full = refined(MATTES.get(params.kind).planes(self, params, matte_id), params.refine, self.display)
-            self._made[key] = self.reduced(full, scale, "shares")
+            self._made[key] = self.reduced(self.baked_planes(matte_id) or self._pulled_planes(matte_id), scale, "shares")
         step: Step = self._made[key]
         return step
+
+    def _pulled_planes(self, matte_id: str) -> Step:
+        params = at_frame(self.shot.mattes[matte_id], self.frame)
+        return refined(MATTES.get(params.kind).planes(self, params, matte_id), params.refine, self.display)
+
+    def live_planes(self, matte_id: str) -> Step:
+        """The full-size planes of a matte as they are without any bake, its own or one of a matte it is made of."""
+        if all(matte.bake is None for matte in self.shot.mattes.values()):
+            return self._pulled_planes(matte_id)
+        if "live" not in self._made:
+            mattes = {name: matte.model_copy(update={"bake": None}) for name, matte in self.shot.mattes.items()}
+            self._made["live"] = ShotPlanner(self.shot.model_copy(update={"mattes": mattes}), self.frame, self.reader)
+        live: ShotPlanner = self._made["live"]
+        return live._pulled_planes(matte_id)
+
+    def baked_planes(self, matte_id: str) -> Step | None:
+        """The same as they were written before; None where they never were, or the matte has become another since."""
+        bake = self.shot.mattes[matte_id].bake
+        return None if bake is None else baked(self, bake, self.live_planes(matte_id))
+
+    def element_alpha(self, card_id: str) -> Step:
+        index = [card.id for card in self._cards].index(self.shot.card(card_id).id)
+        own = self._made_card(index, 1).own
+        edge: Edge = "extend" if own.edge == "extend" else "empty"
+        return pointwise(
+            "alpha 1", None, [own], lambda given: np.ascontiguousarray(given[0].pixels[..., 3:]), channels=1, edge=edge, domain=own.domain
+        )
 
     def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:
         params = self.shot.mattes[matte_id]

@@ -51,13 +51,17 @@ class IdLayer:
 
 @dataclass(frozen=True)
 class FrameInfo:
-    """What one frame of a source holds. `identity` changes whenever the pixels may have changed."""
+    """What one frame of a source holds. `identity` changes whenever the pixels may have changed.
+
+    `notes` are what this product wrote beside the pixels of its own files, by pass.
+    """
 
     identity: str
     display: Window
     passes: dict[str, PassInfo] = field(default_factory=dict)
     ids: dict[str, IdLayer] = field(default_factory=dict)
     file: str = ""
+    notes: dict[str, str] = field(default_factory=dict)
 
     def find(self, wanted: str) -> PassInfo:
         """The pass of this name, else the first of this kind."""

@@ -60,8 +60,11 @@ def _cycle(shot: Shot) -> list[str] | None:
 
 
 def _used_by(shot: Shot, matte_id: str) -> tuple[str, ...]:
+    """The mattes a matte is made of: those it combines, and those on a card whose picture it looks at."""
     params = shot.mattes[matte_id]
-    return MATTES.get(params.kind).uses(params)
+    kind = MATTES.get(params.kind)
+    cards = [card for card in shot.build if card.id in kind.cards(params)]
+    return (*kind.uses(params), *(matte for card in cards for matte, _ in card_mattes(card)))
 
 
 def check(shot: Shot) -> None:
@@ -82,12 +85,16 @@ def check(shot: Shot) -> None:
                 message = f"two treatments have the id {treatment_params.id!r}; give each its own"
                 raise UmbraxError("doubled-id", message, where=where)
             treatments.add(treatment_params.id)
+    elements = [card.id for card in shot.build if not card.treat]
     for matte_id, params in shot.mattes.items():
         where = Where()
+        for card_id in MATTES.get(params.kind).cards(params):
+            if card_id not in elements:
+                raise UmbraxError("unknown-card", f"matte {matte_id!r}: {unknown('element card', card_id, elements)}")
         try:
             for other in MATTES.get(params.kind).uses(params):
                 _known_matte(shot, other, where)
-            _known_sources(shot, MATTES.get(params.kind).sources(params), where)
+            _known_sources(shot, (*MATTES.get(params.kind).sources(params), *((params.bake.source,) if params.bake else ())), where)
         except UmbraxError as error:
             raise UmbraxError(error.code, f"matte {matte_id!r}: {error.message}") from None
     if cycle := _cycle(shot):

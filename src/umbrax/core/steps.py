@@ -107,6 +107,10 @@ class Planner(Protocol):
         """A matte as one channel."""
         ...
 
+    def element_alpha(self, card_id: str) -> Step:
+        """The alpha of an element card's picture, cut and treated, at full size, as one channel."""
+        ...
+
     def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:
         """(source, layer, IDs) of a matte that is nothing but a set of IDs, else None."""
         ...

@@ -1,17 +1,23 @@
 """The work of a render job: frame by frame, cancellable, and going on where a killed worker stopped."""
 
 import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from pathlib import Path
 
 import structlog
 
+from umbrax.core.baking import link_bake
 from umbrax.core.errors import Cancelled, UmbraxError
+from umbrax.core.shot import Shot
+from umbrax.media.sequences import path_of_frame
 from umbrax.render.engine import Engine
+from umbrax.render.matte_files import MatteOrder, write_frames
 from umbrax.render.output import RenderOrder, render_frames
 from umbrax.settings import Settings
 from umbrax.store import renders
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision, get_shot
+from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 LOOK_EVERY = 0.5
 
@@ -34,11 +40,12 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
     try:
         shot = get_revision(database, row.shot_id, row.revision).shot
         roots = settings.roots_of(get_shot(database, row.shot_id).folder)
-        order = RenderOrder(tuple(_left(row)), str(Path(row.folder) / row.file_name), row.upto, row.matte, row.pixel_type)
-        if order.frames:
-            for done in render_frames(engine, shot, roots, order, watch=watch):
-                if renders.frame_done(database, render_id, done.frame, done.seconds, done.file.stat().st_size):
-                    raise Cancelled
+        for done in _written(engine, shot, roots, row, watch):
+            size = sum(file.stat().st_size for file in done.files)
+            if renders.frame_done(database, render_id, done.frame, done.seconds, size, [file.name for file in done.files]):
+                raise Cancelled
+        if row.pack == "baked":
+            _link(database, row)
         renders.set_state(database, render_id, "done")
         log.info("render done", frames=len(row.frames))
     except Cancelled:
@@ -53,12 +60,46 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
         log.exception("render failed unexpectedly")
 
 
-def file_of(row: renders.RenderRow, frame: int) -> Path:
-    from umbrax.media.sequences import path_of_frame
+@dataclass(frozen=True)
+class Done:
+    """A frame that was written, in one file or several."""
 
-    return Path(path_of_frame(str(Path(row.folder) / row.file_name), frame))
+    frame: int
+    files: tuple[Path, ...]
+    seconds: float
+
+
+def _written(engine: Engine, shot: Shot, roots: list[Path], row: renders.RenderRow, watch: Callable[[], None]) -> Iterator[Done]:
+    frames, out = tuple(_left(row)), str(Path(row.folder) / row.file_name)
+    if not frames:
+        return
+    if row.pack is not None:
+        mattes = MatteOrder(frames, out, tuple(row.mattes), row.pack, row.pixel_type)  # type: ignore[arg-type]
+        for written in write_frames(engine, shot, roots, mattes, watch=watch):
+            yield Done(written.frame, tuple(file.path for file in written.files), written.seconds)
+    else:
+        for rendered in render_frames(engine, shot, roots, RenderOrder(frames, out, row.upto, None, row.pixel_type), watch=watch):
+            yield Done(rendered.frame, (rendered.file,), rendered.seconds)
+
+
+def _link(database: Database, row: renders.RenderRow) -> None:
+    """Let the mattes that are still there be read from what was written of them."""
+    head = get_shot(database, row.shot_id)
+    shot = get_revision(database, row.shot_id, head.head).shot
+    mattes = tuple(name for name in row.mattes if name in shot.mattes)
+    if mattes:
+        edits = link_bake(shot, mattes, f"{Path(row.folder).name}/{row.file_name}")
+        command = f"bake {', '.join(mattes)}"[:200]
+        edit_shot(database, row.shot_id, head.head, edits, command=command, gesture=f"bake {row.id}", tab="")
+
+
+def files_of(row: renders.RenderRow, frame: int) -> list[Path]:
+    """The files of a frame that was noted as done."""
+    names = row.written[row.done.index(frame)] if frame in row.done else []
+    folder = Path(row.folder)
+    return [folder / name for name in names] or [Path(path_of_frame(str(folder / row.file_name), frame))]
 
 
 def _left(row: renders.RenderRow) -> list[int]:
-    """The frames still to do: a frame counts as done when it is noted and its file is there."""
-    return [frame for frame in row.frames if frame not in row.done or not file_of(row, frame).exists()]
+    """The frames still to do: a frame counts as done when it is noted and all its files are there."""
+    return [frame for frame in row.frames if frame not in row.done or not all(file.exists() for file in files_of(row, frame))]

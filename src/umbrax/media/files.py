@@ -35,6 +35,8 @@ AXES = {"x": 0, "y": 1, "z": 2, "w": 3}
 ALPHA = ("a", "alpha")
 CAPTURE = {"r": 0, "g": 1, "b": 2, "a": 3}
 
+NOTE = "umbrax/"  # in front of the names of attributes this product writes into its own files
+
 
 @dataclass(frozen=True)
 class FilePass:
@@ -75,6 +77,7 @@ class FileInfo:
     compression: str = ""
     colour_tag: str = ""
     frame: int | None = None  # of a movie
+    notes: dict[str, str] = field(default_factory=dict)
 
     @property
     def decoded_bytes(self) -> int:
@@ -85,7 +88,7 @@ class FileInfo:
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
         passes = {p.name: p.pass_info(p.name) for p in self.passes if p.kind != "ids"}
-        return FrameInfo(self.identity, self.display, passes, self.ids, self.path)
+        return FrameInfo(self.identity, self.display, passes, self.ids, self.path, self.notes)
 
     def find(self, name: str) -> FilePass:
         return next(p for p in self.passes if p.name == name)
@@ -165,6 +168,7 @@ def inspect(path: Path) -> FileInfo:
         first = specs[0]
         origin = (first.full_x, first.full_y)
         metadata = {a.name: a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
+        notes = {a.name.removeprefix(NOTE): str(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
         passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs)]
         passes, ids = _id_layers(passes, metadata, path)
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
@@ -173,7 +177,7 @@ def inspect(path: Path) -> FileInfo:
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, first.full_width, first.full_height), passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(_unique(passes)), ids, str(first.getattribute("compression") or ""),
-            str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
+            str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""), notes=notes,
         )  # fmt: skip
     finally:
         source.close()

@@ -22,6 +22,9 @@ TYPES: dict[str, tuple[PixelType, ...]] = {
 }  # fmt: skip
 
 
+CHANNELS = ("R", "G", "B", "A")
+
+
 def pixel_type(path: Path, wanted: str | None) -> PixelType:
     """The pixel type for a file's ending: the first it can hold unless another was asked for."""
     allowed = TYPES.get(path.suffix.lower())
@@ -35,15 +38,37 @@ def pixel_type(path: Path, wanted: str | None) -> PixelType:
 
 
 def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, attributes: dict[str, Any] | None = None) -> None:
-    """Write RGBA light or a one-channel matte `float32[h, w, 4 or 1]`; mattes never get the view transform."""
-    exr = path.suffix.lower() == ".exr"
-    if exr:
-        data: NDArray[Any] = halves(pixels) if kind == "half" else pixels.astype(np.float32)
-        names: tuple[str, ...] = ("R", "G", "B", "A") if pixels.shape[2] == 4 else ("Y",)
+    """Write RGBA light `float32[h, w, 4]`, or a matte `float32[h, w, 1]` as channel Y."""
+    if pixels.shape[2] == 1:
+        write_mattes(path, pixels, ("Y",), kind, attributes=attributes)
+    elif path.suffix.lower() == ".exr":
+        _write_channels(path, _floats(pixels, kind), CHANNELS, kind, attributes)
     else:
-        top = 255 if kind == "8" else 65535
-        data = _codes(pixels, top, drop_alpha=path.suffix.lower() in (".jpg", ".jpeg"))
-        names = ("R", "G", "B", "A")[: data.shape[2]] if data.shape[2] > 1 else ("Y",)
+        data = _codes(pixels, _top(kind), drop_alpha=path.suffix.lower() in (".jpg", ".jpeg"))
+        _write_channels(path, data, CHANNELS[: data.shape[2]], kind, attributes)
+
+
+def write_mattes(
+    path: Path, pixels: NDArray[np.float32], names: tuple[str, ...], kind: PixelType, *, attributes: dict[str, Any] | None = None
+) -> None:
+    """Write mattes `float32[h, w, n]` as channels of these names, as they are: no view, and none divided by another."""
+    if path.suffix.lower() == ".exr":
+        _write_channels(path, _floats(pixels, kind), names, kind, attributes)
+        return
+    top = _top(kind)
+    codes = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * top).astype(np.uint8 if top == 255 else np.uint16)
+    _write_channels(path, codes, names, kind, attributes)
+
+
+def _top(kind: PixelType) -> int:
+    return 255 if kind == "8" else 65535
+
+
+def _floats(pixels: NDArray[np.float32], kind: PixelType) -> NDArray[Any]:
+    return halves(pixels) if kind == "half" else pixels.astype(np.float32)
+
+
+def _write_channels(path: Path, data: NDArray[Any], names: tuple[str, ...], kind: PixelType, attributes: dict[str, Any] | None) -> None:
     spec = oiio.ImageSpec(
         data.shape[1],
         data.shape[0],
@@ -51,7 +76,7 @@ def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, a
         {"half": "half", "float": "float", "8": "uint8", "16": "uint16"}[kind],
     )
     spec.channelnames = names
-    if exr:
+    if path.suffix.lower() == ".exr":
         spec.attribute("compression", "zip")
         spec.attribute("oiio:ColorSpace", "lin_rec709")
     else:
@@ -64,8 +89,6 @@ def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, a
 
 def _codes(pixels: NDArray[np.float32], top: int, drop_alpha: bool) -> NDArray[Any]:
     dtype = np.uint8 if top == 255 else np.uint16
-    if pixels.shape[2] == 1:
-        return np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * top).astype(dtype)
     alpha = np.clip(np.nan_to_num(pixels[..., 3:]), 0, 1)
     if drop_alpha:
         return exact_codes(pixels[..., :3], top).astype(dtype)

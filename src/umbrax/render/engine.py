@@ -104,7 +104,7 @@ class Engine:
         left = list({step.key: step for step in steps.values() if step.key not in self._areas}.values())
         for start in range(0, len(left), ABREAST):
             some = left[start : start + ABREAST]
-            together = pointwise("areas 1", None, some, _abreast, channels=len(some), domain=display)
+            together = pointwise("areas 1", None, some, abreast, channels=len(some), domain=display)
             # not in the cache of looks: a whole shot goes through here
             means = evaluate(together, display, self._aside, watch=watch, timer=time.perf_counter).pixels.mean(axis=(0, 1), dtype=np.float64)
             self._areas.update(zip((step.key for step in some), map(float, means), strict=True))
@@ -112,6 +112,14 @@ class Engine:
         while len(self._areas) > AREAS:
             self._areas.pop(next(iter(self._areas)), None)
         return found
+
+    def pull(self, planner: ShotPlanner, mattes: list[str], scale: int, watch: Callable[[], None] = never_cancelled) -> None:
+        """Have mattes at a scale of 1/n ready, those of one layer in one pass; each look at one of them then finds it."""
+        window = planner.shot.format.display.scaled(scale)
+        for start in range(0, len(mattes), ABREAST):
+            steps = [planner.coverage(MatteRef(matte=matte), scale) for matte in mattes[start : start + ABREAST]]
+            together = pointwise("pull 1", None, steps, lambda given: given[0].pixels, channels=1, domain=window)
+            evaluate(together, window, self.cache, watch=watch, timer=time.perf_counter)
 
     def _shown(self, planner: ShotPlanner, want: Want, picture: Picture, scale: int, watch: Callable[[], None]) -> Picture:
         """What was computed as it is looked at: most looks are that picture itself."""
@@ -144,7 +152,8 @@ class Engine:
         return total, np.clip(wanted, 0, 1)
 
 
-def _abreast(given: tuple[Picture, ...]) -> Any:
+def abreast(given: tuple[Picture, ...]) -> Any:
+    """All channels of several pictures of one window."""
     return np.concatenate([picture.pixels for picture in given], axis=2)
 
 

@@ -22,7 +22,8 @@ class RenderRow:
     file_name: str
     pixel_type: str
     upto: str | None
-    matte: str | None
+    mattes: list[str]
+    pack: str | None
     state: str
     cancel: bool
     error: dict[str, Any] | None
@@ -30,14 +31,17 @@ class RenderRow:
     created_at: datetime
     changed_at: datetime
     done: list[int]
+    written: list[list[str]]
     seconds: float
     bytes: int
 
 
 SELECT = """
-select r.*, coalesce(f.done, '{}') as done, coalesce(f.seconds, 0) as seconds, coalesce(f.bytes, 0)::bigint as bytes
+select r.*, coalesce(f.done, '{}') as done, coalesce(f.written, '[]') as written,
+    coalesce(f.seconds, 0) as seconds, coalesce(f.bytes, 0)::bigint as bytes
 from renders r left join lateral (
-    select array_agg(frame order by frame) as done, sum(seconds) as seconds, sum(bytes) as bytes
+    select array_agg(frame order by frame) as done, json_agg(coalesce(files, '{}') order by frame) as written,
+        sum(seconds) as seconds, sum(bytes) as bytes
     from render_frames where render_id = r.id
 ) f on true
 """
@@ -45,14 +49,14 @@ from renders r left join lateral (
 
 def add_render(
     database: Database, shot_id: int, revision: int, frames: list[int], folder: str, file_name: str, pixel_type: str,
-    upto: str | None = None, matte: str | None = None,
+    upto: str | None = None, mattes: list[str] | None = None, pack: str | None = None,
 ) -> int:  # fmt: skip
     query = (
-        "insert into renders (shot_id, revision, frames, folder, file_name, pixel_type, upto, matte) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s) returning id"
+        "insert into renders (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes, pack) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s) returning id"
     )
     with database.transaction() as connection:
-        row = connection.execute(query, (shot_id, revision, frames, folder, file_name, pixel_type, upto, matte)).fetchone()
+        row = connection.execute(query, (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes or [], pack)).fetchone()
     assert row is not None
     return int(row[0])
 
@@ -99,13 +103,13 @@ def reopen(database: Database, render_id: int) -> None:
         connection.execute(query, (render_id,))
 
 
-def frame_done(database: Database, render_id: int, frame: int, seconds: float, size: int) -> bool:
-    """Note a finished frame; True if the render was asked to stop."""
+def frame_done(database: Database, render_id: int, frame: int, seconds: float, size: int, files: list[str]) -> bool:
+    """Note a finished frame and the names of its files; True if the render was asked to stop."""
     with database.transaction() as connection:
         connection.execute(
-            "insert into render_frames (render_id, frame, seconds, bytes) values (%s, %s, %s, %s) "
-            "on conflict (render_id, frame) do update set seconds = excluded.seconds, bytes = excluded.bytes",
-            (render_id, frame, seconds, size),
+            "insert into render_frames (render_id, frame, seconds, bytes, files) values (%s, %s, %s, %s, %s) on conflict (render_id, frame) "
+            "do update set seconds = excluded.seconds, bytes = excluded.bytes, files = excluded.files",
+            (render_id, frame, seconds, size, files),
         )
     return cancel_asked(database, render_id)
 

@@ -12,6 +12,7 @@ from umbrax.core.joins import JOINS
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.rebuild import Light
+from umbrax.core.plan import ShotPlanner
 from umbrax.core.reading import KINDS, IdLayer, PassInfo
 from umbrax.core.references import matte_uses
 from umbrax.core.shot import Card
@@ -61,8 +62,11 @@ class SourceData(BaseModel):
 
 
 class MatteUse(BaseModel):
+    """Where a matte is used; `baked`: whether it is read from its bake on this frame, null where it was never baked."""
+
     id: str
     uses: list[str]
+    baked: bool | None = None
 
 
 class SheetKeys(BaseModel):
@@ -107,7 +111,8 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
         except UmbraxError as error:
             sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, frames=frames, problem=error.message))
     lost = sorted({frame for source_data in sources for frame in source_data.missing})
-    mattes = [MatteUse(id=matte, uses=matte_uses(shot, matte)) for matte in shot.mattes]
+    planner = ShotPlanner(shot, query.frame, reader)
+    mattes = [MatteUse(id=matte, uses=matte_uses(shot, matte), baked=_baked(planner, matte)) for matte in shot.mattes]
     sheets = SheetKeys(passes=sheet_key(shot, reader, query.frame, "passes"), mattes=sheet_key(shot, reader, query.frame, "mattes"))
     return answered(Contents(revision=query.revision, frame=query.frame, sources=sources, mattes=mattes, sheets=sheets, missing=lost))
 
@@ -117,6 +122,15 @@ def _pass_data(found: PassInfo) -> PassData:
         name=found.name, kind=found.kind, channels=list(found.channels), width=found.window.width, height=found.window.height,
         has_alpha=found.has_alpha,
     )  # fmt: skip
+
+
+def _baked(planner: ShotPlanner, matte: str) -> bool | None:
+    if planner.shot.mattes[matte].bake is None:
+        return None
+    try:
+        return planner.baked_planes(matte) is not None
+    except UmbraxError:
+        return False
 
 
 def _layer_data(layer: IdLayer, called: dict[int, str]) -> IdLayerData:

@@ -11,13 +11,14 @@ from typing import Any, Literal
 from flask import send_file
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from umbrax.core.errors import UmbraxError
 from umbrax.jobs.queue import defer_render
-from umbrax.jobs.rendering import file_of
+from umbrax.jobs.rendering import files_of
 from umbrax.media.decoding import read_picture
 from umbrax.media.sequences import frame_range
+from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
 from umbrax.render.output import RenderOrder, checked
 from umbrax.store import renders as store
 from umbrax.store.shots import get_shot
@@ -46,7 +47,15 @@ class RenderRequest(BaseModel):
     format: Literal["exr", "png"] = "exr"
     type: Literal["half", "float", "8", "16"] | None = None
     upto: str | None = None
-    matte: str | None = None
+    mattes: list[str] = Field(default_factory=list, max_length=200, description="write these mattes instead of the picture")
+    pack: Literal["single", "rgb", "rgba", "named"] = Field("single", description="how several mattes are put into files")
+
+
+class BakeRequest(BaseModel):
+    """Mattes to be written once for speed, on all frames of the shot."""
+
+    revision: int
+    mattes: list[str] = Field(min_length=1, max_length=200)
 
 
 class RenderData(BaseModel):
@@ -62,6 +71,7 @@ class RenderData(BaseModel):
     state: Literal["queued", "running", "done", "failed", "cancelled"]
     cancelling: bool
     file_name: str
+    files: int = Field(description="a frame has so many files")
     type: str
     what: str
     message: str | None
@@ -79,12 +89,20 @@ def _data(row: store.RenderRow) -> RenderData:
     if row.error:
         place = ", ".join(f"{key} {row.error[key]}" for key in ("card", "frame") if row.error.get(key) is not None)
         message = row.error["message"] + (f" ({place})" if place else "")
-    what = f"matte {row.matte}" if row.matte else f"up to {row.upto}" if row.upto else "finished picture"
     return RenderData(
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
         done=row.done, state=row.state, cancelling=row.cancel and row.state == "running", file_name=row.file_name,  # type: ignore[arg-type]
-        type=row.pixel_type, what=what, message=message, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
+        files=max([1, *(len(names) for names in row.written)]),
+        type=row.pixel_type, what=_what(row), message=message, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
     )  # fmt: skip
+
+
+def _what(row: store.RenderRow) -> str:
+    if not row.mattes:
+        return f"up to {row.upto}" if row.upto else "finished picture"
+    told = f"matte {row.mattes[0]}" if len(row.mattes) == 1 else f"{len(row.mattes)} mattes"
+    ways = {"rgb": ", three a file", "rgba": ", four a file", "named": ", by name", "baked": ", baked"}
+    return told + ways.get(row.pack or "", "")
 
 
 @api.get("/shots/<int:shot_id>/renders", responses={200: RenderList})
@@ -101,14 +119,45 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
     frames = frame_range(body.frames, shot.format.first, shot.format.last)
     if len(frames) > MOST_FRAMES:
         raise UmbraxError("bad-frames", f"expected at most {MOST_FRAMES} frames, got {len(frames)}")
-    stem = re.sub(r"[^a-z0-9]+", "-", (body.matte or get_shot(shared.database, path.shot_id).name).lower()).strip("-") or "shot"
-    name = f"{stem}.{{frame:04d}}.{body.format}"
     kind = body.type or ("half" if body.format == "exr" else "8")
-    checked(shot, RenderOrder(tuple(frames), name, body.upto, body.matte, kind))
-    render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, body.matte)
+    pack = None if not body.mattes else body.pack if len(body.mattes) > 1 else "single"
+    name = f"{_stem(get_shot(shared.database, path.shot_id).name, body.mattes, pack)}.{{frame:04d}}.{body.format}"
+    if pack is None:
+        checked(shot, RenderOrder(tuple(frames), name, body.upto, None, kind))
+    else:
+        checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind))
+    mattes = [shot.matte(one) for one in body.mattes]
+    render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack)
     store.set_folder(shared.database, render_id, str((shared.settings.renders / f"{render_id:06d}").resolve()))
     _defer(render_id)
     return answered(_data(store.get_render(shared.database, render_id)))
+
+
+@api.post("/shots/<int:shot_id>/bakes", responses={200: RenderData})
+def order_bake(path: ShotPath, body: BakeRequest) -> Response:
+    """Put the writing of mattes for speed into the queue; when it is done they are read from there."""
+    shared = state()
+    shot = shared.shot(path.shot_id, body.revision)
+    frames = list(range(shot.format.first, shot.format.last + 1))
+    name = f"{_stem(get_shot(shared.database, path.shot_id).name, body.mattes, 'baked')}.{{frame:04d}}.exr"
+    mattes = [shot.matte(one) for one in body.mattes]
+    checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(mattes), "baked", "half"))
+    render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, "half", None, mattes, "baked")
+    store.set_folder(shared.database, render_id, str((shared.settings.baked / f"baked-{render_id:06d}").resolve()))
+    _defer(render_id)
+    return answered(_data(store.get_render(shared.database, render_id)))
+
+
+def _stem(shot: str, mattes: list[str], pack: Pack | None) -> str:
+    """How the files of a render begin."""
+    if pack == "single":
+        return _plain(mattes[0]) if len(mattes) == 1 else "{matte}"
+    ends = {"rgb": "-mattes-{part}", "rgba": "-mattes-{part}", "named": "-mattes", "baked": "-mattes"}
+    return _plain(shot) + ends.get(pack or "", "")
+
+
+def _plain(name: str) -> str:
+    return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "shot"
 
 
 def _defer(render_id: int) -> None:
@@ -133,8 +182,9 @@ def retry_render(path: RenderPath) -> Response:
 
 
 def _finished(path: FilePath) -> Path:
+    """The first file of a frame."""
     row = store.get_render(state().database, path.render_id)
-    file = file_of(row, path.frame)
+    file = files_of(row, path.frame)[0]
     if path.frame not in row.done or not file.exists():
         error = UmbraxError("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
         error.status = 404
@@ -166,10 +216,10 @@ def get_still(path: FilePath) -> Response:
 def download(path: RenderPath) -> Response:
     """All finished frames in one zip, streamed file by file."""
     row = store.get_render(state().database, path.render_id)
-    files = [file for frame in row.done if (file := file_of(row, frame)).exists()]
+    files = [file for frame in row.done for file in files_of(row, frame) if file.exists()]
     if not files:
         raise UmbraxError("no-file", "nothing is finished yet; wait for the first frame")
-    name = row.file_name.split(".", 1)[0]
+    name = row.file_name.split(".", 1)[0] if "{" not in row.file_name.split(".", 1)[0] else "mattes"
     return Response(
         _zipped(files, name),
         mimetype="application/zip",

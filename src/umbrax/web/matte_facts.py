@@ -7,6 +7,7 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field, StringConstraints
 
+from umbrax.core.baking import unlink_bake
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.mattes.ids import RAW
@@ -147,6 +148,14 @@ def removal(path: ShotPath, query: RemovalQuery) -> Response:
     """The edits that delete a matte with what uses it, and what that is."""
     found = matte_removal(state().shot(path.shot_id, query.revision), query.matte)
     return answered(RemovalData(edits=[edit.model_dump(mode="json") for edit in found.edits], with_it=list(found.with_it)))
+
+
+@api.get("/shots/<int:shot_id>/unbaking", responses={200: RemovalData})
+def unbaking(path: ShotPath, query: RemovalQuery) -> Response:
+    """The edits after which a matte is pulled again from what it is made of."""
+    shot = state().shot(path.shot_id, query.revision)
+    edits = unlink_bake(shot, (shot.matte(query.matte),))
+    return answered(RemovalData(edits=[edit.model_dump(mode="json") for edit in edits], with_it=[]))
 
 
 @api.get("/shots/<int:shot_id>/ids", responses={200: IdList})

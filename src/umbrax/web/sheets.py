@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from contextlib import suppress
 from typing import Literal
 
 import numpy as np
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from umbrax.core.errors import UmbraxError
+from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import Shot
 from umbrax.media.reader import MediaReader
 
@@ -78,6 +80,10 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
     reader = shared.reader(path.shot_id, shot)
     wanted, scale = tiles(shot, reader, query.frame, query.part), tile_scale(shot)
     window = shot.format.display.scaled(scale)
+    if query.part == "mattes":
+        # one that cannot be pulled keeps the others from being pulled at once, not from being shown
+        with shared.gate.enter("", 0, "thumbnail") as ticket, suppress(UmbraxError):
+            shared.engine.pull(ShotPlanner(shot, query.frame, reader), list(shot.mattes), scale, ticket.watch)
     rows = max(1, -(-len(wanted) // COLUMNS))
     whole: NDArray[np.uint8] = np.zeros((rows * window.height, COLUMNS * window.width, 3), np.uint8)
     for number, look in enumerate(wanted):

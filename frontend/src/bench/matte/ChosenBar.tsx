@@ -1,7 +1,9 @@
-import { Layers2, Sigma, X } from "lucide-react";
+import { FileOutput, Flame, Layers2, Sigma, X } from "lucide-react";
+import { useNavigate } from "react-router";
 import { Button, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { useSession } from "../session";
+import { bake } from "./baking";
 import { combine, type How } from "./useCombine";
 
 const WAYS: [How, string][] = [
@@ -12,7 +14,8 @@ const WAYS: [How, string][] = [
 
 /** What can be done with the chosen mattes. */
 export function ChosenBar() {
-  const { chosen, lookingAt, set } = useSession();
+  const { shotId, chosen, lookingAt, set } = useSession();
+  const navigate = useNavigate();
   const summed = lookingAt.kind === "sum";
   return (
     <div
@@ -44,6 +47,22 @@ export function ChosenBar() {
         }
         sections={[{ choices: WAYS.map(([how, label]) => ({ key: how, label, onPick: () => combine(how, chosen) })) }]}
       />
+      <IconButton
+        label="Write them out…"
+        look="ghost"
+        className="h-[22px]! w-[22px]!"
+        onClick={() => navigate(`/shots/${shotId}/hand-off`)}
+      >
+        <FileOutput size={12} />
+      </IconButton>
+      <IconButton
+        label="Bake them: write them once, and read them from there while they stay what they are"
+        look="ghost"
+        className="h-[22px]! w-[22px]!"
+        onClick={() => bake(chosen)}
+      >
+        <Flame size={12} />
+      </IconButton>
       <IconButton
         label="Choose none"
         look="ghost"

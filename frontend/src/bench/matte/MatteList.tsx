@@ -20,6 +20,7 @@ export function MatteList({ mattes, uses }: Props) {
   const chosen = useSession((s) => s.chosen);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const [pair, setPair] = useState<[string, string] | null>(null);
+  const told = (id: string) => uses.find((use) => use.id === id);
   useMeasuring();
   const dropped = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id) setPair([String(active.id), String(over.id)]);
@@ -43,7 +44,13 @@ export function MatteList({ mattes, uses }: Props) {
       >
         {entries.map(([id, matte]) => (
           <div key={id}>
-            <MatteRow id={id} matte={matte} uses={uses.find((use) => use.id === id)?.uses ?? []} picture={tile(id)} />
+            <MatteRow
+              id={id}
+              matte={matte}
+              uses={told(id)?.uses ?? []}
+              baked={told(id)?.baked ?? null}
+              picture={tile(id)}
+            />
             {pair?.[1] === id && <Dropped parts={pair} onDone={() => setPair(null)} />}
           </div>
         ))}

@@ -8,6 +8,7 @@ import { freshName } from "../freshName";
 import { documentOf, useSession } from "../session";
 import { useContents } from "../useContents";
 import { AreaPlot } from "./AreaPlot";
+import { BakePart } from "./BakePart";
 import { Combine } from "./Combine";
 import { DeleteMatte } from "./DeleteMatte";
 import { NameList } from "./NameList";
@@ -15,7 +16,7 @@ import { Numbers } from "./Numbers";
 import { Picks } from "./Picks";
 import { ShapePart } from "./ShapePart";
 
-const OWN = ["names", "layer", "numbers", "mattes", "how", "points", "form", "order", "refine"];
+const OWN = ["names", "layer", "numbers", "mattes", "how", "points", "form", "order", "refine", "bake"];
 
 /** A matte from top to bottom: what it is made of, its refinements, where it is used. */
 export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
@@ -69,6 +70,7 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
         </section>
       )}
       <AreaPlot id={id} />
+      <BakePart id={id} matte={matte} />
       <section className="border-t border-line px-3 py-2 text-quiet" aria-label="Used by">
         <h3 className="heading mb-1">Used by</h3>
         {uses.length === 0 && "nothing yet"}

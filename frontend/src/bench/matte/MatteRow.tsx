@@ -1,6 +1,6 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
-import { Layers2, Trash2 } from "lucide-react";
-import type { CSSProperties, MouseEvent } from "react";
+import { Flame, Layers2, Trash2 } from "lucide-react";
+import { type CSSProperties, type MouseEvent, useCallback } from "react";
 import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
@@ -8,13 +8,21 @@ import { documentOf, mattesOf, useSession } from "../session";
 import { aspectOf } from "../tray/Tray";
 import { runsOf, told, useAreas } from "./useAreas";
 
-type Props = { id: string; matte: Matte; uses: string[]; picture: CSSProperties };
+type Props = { id: string; matte: Matte; uses: string[]; baked: boolean | null; picture: CSSProperties };
 
 /** A matte in the list: how it looks, what it is, how much it covers and when, and where it is used. */
-export function MatteRow({ id, matte, uses, picture }: Props) {
+export function MatteRow({ id, matte, uses, baked, picture }: Props) {
   const { shot, frame, lookingAt, chosen, set, edit } = useSession();
-  const { listeners, setNodeRef, transform, isDragging } = useDraggable({ id });
-  const drop = useDroppable({ id });
+  const { listeners, setNodeRef: dragged, transform, isDragging } = useDraggable({ id });
+  const { setNodeRef: dropped, isOver } = useDroppable({ id });
+  // one function for as long as the row lives: a new one would register the row anew at every drawing
+  const place = useCallback(
+    (node: HTMLElement | null) => {
+      dragged(node);
+      dropped(node);
+    },
+    [dragged, dropped],
+  );
   const areas = useAreas(id);
   const models = useModels();
   if (!shot) return null;
@@ -41,12 +49,9 @@ export function MatteRow({ id, matte, uses, picture }: Props) {
   ];
   return (
     <div
-      ref={(node) => {
-        setNodeRef(node);
-        drop.setNodeRef(node);
-      }}
+      ref={place}
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
-      className={`group relative flex items-center gap-2 rounded-sm p-[3px] ${isDragging ? "z-10 bg-raised opacity-80" : on || picked ? "bg-lilac-ground" : "hover:bg-control"} ${drop.isOver && !isDragging ? "outline outline-1 outline-lilac" : ""}`}
+      className={`group relative flex items-center gap-2 rounded-sm p-[3px] ${isDragging ? "z-10 bg-raised opacity-80" : on || picked ? "bg-lilac-ground" : "hover:bg-control"} ${isOver && !isDragging ? "outline outline-1 outline-lilac" : ""}`}
     >
       <button
         type="button"
@@ -68,6 +73,13 @@ export function MatteRow({ id, matte, uses, picture }: Props) {
             )}
           </span>
           <span className="flex items-center gap-1 truncate text-[10.5px] text-quiet">
+            {baked !== null && (
+              <Flame
+                size={10}
+                aria-label={baked ? "baked" : "changed since it was baked"}
+                className={`shrink-0 ${baked ? "text-lilac" : "text-amber"}`}
+              />
+            )}
             {matte.kind === "combined" && <Layers2 size={10} className="shrink-0" />}
             <span className="truncate">
               {what} · {uses.length} {uses.length === 1 ? "use" : "uses"}

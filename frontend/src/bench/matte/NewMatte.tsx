@@ -4,7 +4,7 @@ import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
-import { documentOf, report, useSession } from "../session";
+import { cardsOf, documentOf, report, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
 
 type Start = { kind: string; stem: string; item: Record<string, unknown> };
@@ -51,6 +51,7 @@ export function NewMatte() {
     await edit([{ op: "insert", path: ["mattes"], item: { id, kind, ...whole } }], `make matte ${id}`);
     set({ openMatte: id, lookingAt: { kind: "tint", name: id } });
   };
+  const elements = cardsOf(shot).filter((card) => !card.treat && card.picture?.kind !== "shadow");
   const middle = [width / 2, height / 2, width / 6, height / 6];
   const shape: Start = { kind: "shape", stem: "fence", item: { form: "ellipse", points: middle } };
   return (
@@ -70,6 +71,19 @@ export function NewMatte() {
             onPick: () => make(start),
           })),
         })),
+        ...(elements.length
+          ? [
+              {
+                title: "an element, as its card makes it",
+                choices: elements.map((card) => ({
+                  key: `card ${card.id}`,
+                  label: title("alpha"),
+                  note: shownName(card),
+                  onPick: () => make({ kind: "alpha", stem: `${shownName(card)} alpha`, item: { card: card.id } }),
+                })),
+              },
+            ]
+          : []),
         {
           title: "drawn",
           choices: [

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { create } from "zustand";
 import { answer, api, type ShotState } from "../../api/client";
-import type { Matte } from "../../api/document";
+import { bakesOf, type Matte } from "../../api/document";
 import { documentOf, useSession } from "../session";
 import { useContents } from "../useContents";
 
@@ -28,10 +28,16 @@ const GAP_MS = 15;
 /** What the areas of a matte depend on: itself, the mattes it is made of, and what the sources are. */
 export function keyOf(shot: ShotState, id: string, seen: string[] = []): string {
   const { mattes = {}, sources } = documentOf(shot);
-  const { name: _, ...matte } = (mattes[id] ?? {}) as Matte & { mattes?: (string | { matte: string })[] };
+  const {
+    name: _name,
+    bake: _bake,
+    ...matte
+  } = (mattes[id] ?? {}) as Matte & { mattes?: (string | { matte: string })[] };
   const parts = (matte.mattes ?? []).map((part) => (typeof part === "string" ? part : part.matte));
   const below = parts.filter((part) => !seen.includes(part)).map((part) => keyOf(shot, part, [...seen, id]));
-  return JSON.stringify([shot.id, matte, below, sources]);
+  const bakes = bakesOf(documentOf(shot));
+  const rendered = Object.entries(sources ?? {}).filter(([source]) => !bakes.has(source));
+  return JSON.stringify([shot.id, matte, below, rendered]);
 }
 
 /** The areas known of a matte, by frame. */

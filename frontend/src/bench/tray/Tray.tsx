@@ -1,6 +1,6 @@
 import type { CSSProperties, ReactNode } from "react";
 import type { Schemas, ShotState } from "../../api/client";
-import { LIGHT_KINDS } from "../../api/document";
+import { bakesOf, LIGHT_KINDS } from "../../api/document";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
 import { MatteList } from "../matte/MatteList";
@@ -13,6 +13,8 @@ export function Tray() {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
   const { tile, ready } = useSheet("passes");
+  const bakes = shot ? bakesOf(documentOf(shot)) : new Set();
+  const sources = contents?.sources.filter((source) => !bakes.has(source.name));
   return (
     <aside
       className="flex w-[224px] shrink-0 flex-col border-r border-line bg-panel"
@@ -20,7 +22,7 @@ export function Tray() {
       aria-busy={!ready}
     >
       <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
-        {contents?.sources.map((source) => (
+        {sources?.map((source) => (
           <SourcePasses key={source.name} source={source} tile={(name) => tile(tileName(source.name, name))} />
         ))}
         {!contents && <p className="text-quiet">Reading the passes…</p>}

@@ -12,7 +12,7 @@ export function useDrawing() {
 
   useEffect(() => {
     if (!drawing) {
-      setPoints([]);
+      setPoints((old) => (old.length ? [] : old));
       return;
     }
     const key = (event: KeyboardEvent) => {

@@ -29,18 +29,29 @@ class Refine(Parameters):
     invert: bool = False
 
 
+class Bake(Parameters):
+    """Where a matte was written to for speed. It is read from there on each frame that still is what the matte is now."""
+
+    source: str
+    pass_: str = Field(alias="pass", min_length=1)
+
+
 class MatteParams(Parameters):
     """The keys every matte has; its key in `mattes` is its stable id, `name` what is shown."""
 
     kind: str
     name: str | None = None
     order: int | None = None
+    bake: Bake | None = None
     refine: Refine = Field(default_factory=Refine)
 
 
 @dataclass(frozen=True)
 class MatteKind:
-    """`planes(planner, params, scale 1)` gives the unrefined three-channel step at full size."""
+    """`planes(planner, params, scale 1)` gives the unrefined three-channel step at full size.
+
+    `uses`, `sources` and `cards` name what it is made of: other mattes, sources, and cards whose picture it looks at.
+    """
 
     kind: str
     title: str
@@ -49,6 +60,7 @@ class MatteKind:
     uses: Callable[[Any], tuple[str, ...]]
     sources: Callable[[Any], tuple[str, ...]]
     aliases: tuple[str, ...] = ()
+    cards: Callable[[Any], tuple[str, ...]] = lambda _: ()
 
 
 MATTES: Registry[MatteKind] = Registry("matte kind")

@@ -81,6 +81,6 @@ def _inserted(edits: list[Edit], part: dict[str, Any], matte_id: str) -> str:
 def _used_again(shot: Shot, part: dict[str, Any]) -> str | None:
     wanted = MATTES.get(part["kind"]).params.model_validate(part)
     for matte_id, params in shot.mattes.items():
-        if params.model_copy(update={"name": None, "order": None}) == wanted:
+        if params.model_copy(update={"name": None, "order": None, "bake": None}) == wanted:
             return matte_id
     return None

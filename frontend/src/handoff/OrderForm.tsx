@@ -1,0 +1,187 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Schemas } from "../api/client";
+import { cardsOf, documentOf, report, shownName, useSession } from "../bench/session";
+import { Button } from "../controls/Button";
+
+type Request = Schemas["RenderRequest"];
+
+const TYPES: Record<"exr" | "png", [NonNullable<Request["type"]>, string][]> = {
+  exr: [
+    ["half", "half float, linear"],
+    ["float", "full float, linear"],
+  ],
+  png: [
+    ["8", "8 bit, sRGB"],
+    ["16", "16 bit, sRGB"],
+  ],
+};
+const PACKS: [NonNullable<Request["pack"]>, string][] = [
+  ["single", "one matte a file"],
+  ["rgb", "three a file: red, green, blue"],
+  ["rgba", "four a file: and alpha"],
+  ["named", "all in one EXR, by name"],
+];
+const FIELD = "h-7 w-full rounded-sm bg-control px-2";
+
+/** What to write: the picture, or mattes in one way or another. */
+export function OrderForm() {
+  const { shot, frame, chosen } = useSession();
+  const queries = useQueryClient();
+  const format = shot ? documentOf(shot).format : { first: 0, last: 0 };
+  const [frames, setFrames] = useState("");
+  const [kind, setKind] = useState<"exr" | "png">("exr");
+  const [type, setType] = useState<NonNullable<Request["type"]>>("half");
+  const [what, setWhat] = useState(chosen.length ? "mattes:chosen" : "");
+  const [pack, setPack] = useState<NonNullable<Request["pack"]>>("single");
+  if (!shot) return null;
+  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+
+  const wanted =
+    what === "mattes:all"
+      ? mattes.map(([id]) => id)
+      : what === "mattes:chosen"
+        ? chosen
+        : what.startsWith("matte:")
+          ? [what.slice(6)]
+          : [];
+  const several = wanted.length > 1;
+
+  const order = async () => {
+    const [part, ...name] = what.split(":");
+    const one = name.join(":") || undefined;
+    try {
+      await answer(
+        api.POST("/api/shots/{shot_id}/renders", {
+          params: { path: { shot_id: shot.id } },
+          body: {
+            revision: shot.revision,
+            frames,
+            format: kind,
+            type,
+            upto: part === "upto" ? one : undefined,
+            mattes: wanted,
+            pack,
+          },
+        }),
+      );
+      queries.invalidateQueries({ queryKey: ["renders", shot.id] });
+    } catch (error) {
+      report(error);
+    }
+  };
+  return (
+    <form
+      className="flex flex-col gap-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        order();
+      }}
+    >
+      <h2 className="text-[14px] font-semibold">Render frames</h2>
+      <label className="flex flex-col gap-1">
+        <span className="text-quiet">What</span>
+        <select className={FIELD} value={what} onChange={(event) => setWhat(event.target.value)}>
+          <option value="">finished picture</option>
+          <optgroup label="picture up to">
+            {cardsOf(shot).map((card) => (
+              <option key={card.id} value={`upto:${card.id}`}>
+                {shownName(card)}
+              </option>
+            ))}
+          </optgroup>
+          {mattes.length > 1 && (
+            <optgroup label="mattes">
+              {chosen.length > 0 && <option value="mattes:chosen">the {chosen.length} chosen on the bench</option>}
+              <option value="mattes:all">all {mattes.length}</option>
+            </optgroup>
+          )}
+          {mattes.length > 0 && (
+            <optgroup label="matte">
+              {mattes.map(([id, matte]) => (
+                <option key={id} value={`matte:${id}`}>
+                  {matte.name ?? id}
+                </option>
+              ))}
+            </optgroup>
+          )}
+        </select>
+      </label>
+      {several && (
+        <fieldset className="flex flex-col gap-1">
+          <legend className="mb-1 text-quiet">Files</legend>
+          {PACKS.map(([value, label]) => (
+            <label key={value} className="flex items-center gap-2">
+              <input
+                type="radio"
+                name="pack"
+                className="accent-verdigris"
+                checked={pack === value}
+                disabled={value === "named" && kind !== "exr"}
+                onChange={() => setPack(value)}
+              />
+              {label}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      <label className="flex flex-col gap-1">
+        <span className="text-quiet">Frames</span>
+        <input
+          className={`${FIELD} value`}
+          value={frames}
+          placeholder={`${format.first}-${format.last}`}
+          onChange={(event) => setFrames(event.target.value)}
+        />
+        <span className="flex gap-2 text-[11.5px]">
+          <button type="button" className="text-verdigris hover:underline" onClick={() => setFrames("")}>
+            all {format.last - format.first + 1}
+          </button>
+          <button type="button" className="text-verdigris hover:underline" onClick={() => setFrames(String(frame))}>
+            only {frame}
+          </button>
+        </span>
+      </label>
+      <fieldset className="flex flex-col gap-1">
+        <legend className="mb-1 text-quiet">Format</legend>
+        <div className="flex gap-1">
+          {(["exr", "png"] as const).map((one) => (
+            <Button
+              key={one}
+              aria-pressed={kind === one}
+              className={kind === one ? "outline outline-1 outline-verdigris" : ""}
+              onClick={() => {
+                setKind(one);
+                if (one !== "exr" && pack === "named") setPack("single");
+                setType(TYPES[one][0]?.[0] ?? "half");
+              }}
+            >
+              {one.toUpperCase()}
+            </Button>
+          ))}
+        </div>
+        <div className="mt-1 flex flex-col gap-1">
+          {TYPES[kind].map(([value, label]) => (
+            <label key={value} className="flex items-center gap-2">
+              <input
+                type="radio"
+                name="type"
+                className="accent-verdigris"
+                checked={type === value}
+                onChange={() => setType(value)}
+              />
+              {label}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <Button look="primary" type="submit" className="h-8 justify-center">
+        Render
+      </Button>
+      <p className="text-[11.5px] text-quiet">
+        EXR holds linear light with its transparency. PNG gets the sRGB view. Mattes are written as they are, without a
+        view.
+      </p>
+    </form>
+  );
+}

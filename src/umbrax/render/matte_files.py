@@ -1,0 +1,140 @@
+"""Mattes as files: one by one, packed into the channels of a picture, as named channels of one file, or baked."""
+
+import re
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+import numpy as np
+
+from umbrax.core.baking import layer_of
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.evaluate import evaluate, never_cancelled
+from umbrax.core.parameters import MatteRef
+from umbrax.core.plan import ShotPlanner
+from umbrax.core.shot import Shot
+from umbrax.core.steps import Step, pointwise
+from umbrax.media.files import NOTE
+from umbrax.media.sequences import is_pattern, path_of_frame
+from umbrax.media.writing import CHANNELS, pixel_type, write_mattes
+
+from .engine import Engine, abreast
+
+Pack = Literal["single", "rgb", "rgba", "named", "baked"]
+PACKS: tuple[Pack, ...] = ("single", "rgb", "rgba", "named", "baked")
+IN_NAME = re.compile(r"\{(matte|part)\}")
+PLANES = ("R", "G", "B")  # of a baked matte: coverage, share and sum
+
+
+@dataclass(frozen=True)
+class MatteOrder:
+    """Mattes to write, by id or shown name. In `out`, `{matte}` is the name of each for single ones, `{part}` counts packs."""
+
+    frames: tuple[int, ...]
+    out: str
+    mattes: tuple[str, ...]
+    pack: Pack = "single"
+    type: str | None = None
+    scale: int = 1
+
+
+@dataclass(frozen=True)
+class MatteFile:
+    """A file of a frame: which matte is in which channel."""
+
+    path: Path
+    mattes: tuple[str, ...]
+    channels: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Written:
+    """What was written of one frame."""
+
+    frame: int
+    files: tuple[MatteFile, ...]
+    seconds: float
+
+
+def files_of(shot: Shot, order: MatteOrder, frame: int) -> list[MatteFile]:
+    """The files of a frame and what is in them; refused where names would meet."""
+    mattes = [shot.matte(name) for name in order.mattes]
+    names = [layer_of(shot.mattes[matte].name or matte) for matte in mattes]
+    if len(set(names)) < len(names):
+        raise UmbraxError("doubled-name", f"two of the mattes are called {next(n for n in names if names.count(n) > 1)!r}; rename one")
+
+    def path(matte: str = "", part: int = 1) -> Path:
+        filled = IN_NAME.sub(lambda found: _in_file_name(matte) if found[1] == "matte" else str(part), order.out)
+        return Path(path_of_frame(filled, frame))
+
+    if order.pack == "single":
+        return [MatteFile(path(name), (matte,), ("Y",)) for matte, name in zip(mattes, names, strict=True)]
+    if order.pack in ("named", "baked"):
+        return [MatteFile(path(), tuple(mattes), tuple(names))]
+    size = len(order.pack)
+    packs = [mattes[start : start + size] for start in range(0, len(mattes), size)]
+    return [MatteFile(path(part=number), tuple(pack), CHANNELS[: len(pack)]) for number, pack in enumerate(packs, 1)]
+
+
+def _in_file_name(name: str) -> str:
+    return re.sub(r"[^\w-]+", "-", name).strip("-") or "matte"
+
+
+def checked_mattes(shot: Shot, order: MatteOrder) -> None:
+    """Refuse an order that cannot work before anything is computed."""
+    if not order.frames:
+        raise UmbraxError("no-frames", "no frames to write; name at least one")
+    if not order.mattes:
+        raise UmbraxError("no-mattes", "no mattes to write; make one first, or name those that are there")
+    if len(order.frames) > 1 and not is_pattern(order.out):
+        raise UmbraxError("bad-pattern", f"{len(order.frames)} frames need {{frame:04d}} in the output name, got {order.out!r}")
+    pixel_type(Path(order.out), order.type)
+    if order.pack in ("named", "baked") and Path(order.out).suffix.lower() != ".exr":
+        raise UmbraxError("bad-ending", f"only .exr holds channels of any name; write {order.pack} mattes as .exr")
+    if order.pack == "baked" and order.scale != 1:
+        raise UmbraxError("bad-scale", "mattes are baked at full size; leave the scale at 1")
+    files = [file.path for file in files_of(shot, order, order.frames[0])]
+    if len(set(files)) < len(files):
+        wanted = "{matte}" if order.pack == "single" else "{part}"
+        raise UmbraxError("bad-pattern", f"{len(files)} files a frame need {wanted} in the output name, got {order.out!r}")
+
+
+def write_frames(
+    engine: Engine, shot: Shot, roots: list[Path], order: MatteOrder, *, watch: Callable[[], None] = never_cancelled
+) -> Iterator[Written]:
+    """Write frame by frame, cropped to the display window; the mattes of a file are pulled at once. Errors name frame and file."""
+    checked_mattes(shot, order)
+    for frame in order.frames:
+        start = time.perf_counter()
+        planner = ShotPlanner(shot, frame, engine.reader(shot, roots))
+        files = files_of(shot, order, frame)
+        try:
+            for file in files:
+                _write(engine, planner, file, order, watch)
+        except UmbraxError as error:
+            error.at(Where(frame=frame))
+            raise
+        yield Written(frame, tuple(files), time.perf_counter() - start)
+
+
+def _write(engine: Engine, planner: ShotPlanner, file: MatteFile, order: MatteOrder, watch: Callable[[], None]) -> None:
+    notes: dict[str, Any] = {"Software": "Umbrax"}
+    if order.pack == "baked":
+        steps = [planner.live_planes(matte) for matte in file.mattes]
+        notes |= {f"{NOTE}{layer}": step.key for layer, step in zip(file.channels, steps, strict=True)}
+        channels = tuple(f"{layer}.{plane}" for layer in file.channels for plane in PLANES)
+    else:
+        steps = [planner.coverage(MatteRef(matte=matte), order.scale) for matte in file.mattes]
+        channels = tuple(f"{name}.Y" for name in file.channels) if order.pack == "named" else file.channels
+        names = [planner.shot.mattes[matte].name or matte for matte in file.mattes]
+        notes["Mattes"] = "; ".join(f"{channel} {name}" for channel, name in zip(file.channels, names, strict=True))
+    pixels = _together(engine, planner, steps, order.scale, watch)
+    write_mattes(file.path, pixels, channels, pixel_type(file.path, order.type), attributes=notes)
+
+
+def _together(engine: Engine, planner: ShotPlanner, steps: list[Step], scale: int, watch: Callable[[], None]) -> Any:
+    display = planner.shot.format.display.scaled(scale)
+    joined = pointwise("abreast 1", None, steps, abreast, channels=sum(step.channels for step in steps), domain=display)
+    return np.ascontiguousarray(evaluate(joined, display, engine.cache, watch=watch, timer=time.perf_counter).pixels)
