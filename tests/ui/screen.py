@@ -33,6 +33,8 @@ def quiet(page: Page, rest_ms: int = 500) -> None:
 
 
 def open_bench(page: Page, server: str, shot: int) -> None:
+    if page not in pending:
+        watch(page)
     page.goto(f"{server}/shots/{shot}")
     drawn(page)
 

@@ -180,7 +180,7 @@ def test_typing_arrows_keys_and_reset(page: Page, server: str, shot: int, databa
 def test_mattes_alone_tinted_and_cut(page: Page, server: str, shot: int) -> None:
     open_bench(page, server, shot)
     plain = seen(page)
-    page.get_by_role("button", name="dome object").click()
+    page.get_by_role("region", name="Mattes").get_by_role("button", name="dome").first.click()
     drawn(page)
     tinted = seen(page)
     assert np.abs(tinted - plain).max() > 20

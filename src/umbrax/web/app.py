@@ -14,7 +14,7 @@ from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.core.shot import first_problem
 from umbrax.settings import PROJECT, Settings, read_settings
 
-from . import attaching, checking, describing, handoff, looks, matte_facts, sheets, shots, takein, touching, uploads, versions
+from . import attaching, checking, describing, handoff, looks, matte_facts, offering, sheets, shots, takein, touching, uploads, versions
 from .state import State, make_state
 
 PAGE = PROJECT / "frontend" / "dist"
@@ -33,7 +33,7 @@ def describe_app() -> OpenAPI:
         __name__, info=Info(title="Umbrax", version=__version__), validation_error_status=400,
         validation_error_callback=_refused, static_folder=None, doc_ui=False,
     )  # fmt: skip
-    for module in (shots, looks, sheets, touching, matte_facts, describing, handoff, takein, attaching, checking, uploads, versions):
+    for module in (shots, looks, sheets, touching, offering, matte_facts, describing, handoff, takein, attaching, checking, uploads, versions):
         app.register_api(module.api)
     return app
 

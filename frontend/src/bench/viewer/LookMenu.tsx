@@ -2,7 +2,7 @@ import { ChevronDown } from "lucide-react";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
-import { type Channel, cardsOf, documentOf, type LookingAt, shownName, useSession } from "../session";
+import { type Channel, cardsOf, documentOf, type LookingAt, mattesOf, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "./looks";
@@ -67,9 +67,7 @@ export function LookMenu() {
       trigger={
         <Button className="min-w-0 max-w-[300px]">
           <Thumb address={small(lookingAt)} alt="" className="h-[15px] w-[26px] rounded-[2px] bg-black object-cover" />
-          <span className="truncate">
-            {title} · {channel}
-          </span>
+          <span className="truncate">{mattesOf(lookingAt).length ? title : `${title} · ${channel}`}</span>
           <ChevronDown size={13} className="text-quiet" />
         </Button>
       }

@@ -1,5 +1,5 @@
 import { Blend, Sparkles, SunMedium, X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { UnderCursor } from "../../api/client";
 import { Button, IconButton } from "../../controls/Button";
 import { type LookingAt, type Offer, type On, useSession } from "../session";
@@ -40,6 +40,19 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
     window.addEventListener("keydown", key, true);
     return () => window.removeEventListener("keydown", key, true);
   }, [onClose]);
+
+  // it grows with what it shows, and stays on the stage
+  useLayoutEffect(() => {
+    const menu = first.current;
+    const stage = menu?.offsetParent;
+    if (!menu || !stage) return;
+    const fit = () => {
+      menu.style.top = `${Math.max(4, Math.min(top, stage.clientHeight - menu.offsetHeight - 4))}px`;
+    };
+    const observer = new ResizeObserver(fit);
+    observer.observe(menu);
+    return () => observer.disconnect();
+  }, [top]);
 
   const act = (action: "grade" | "bloom" | "matte") => {
     if (!chosen) return;
@@ -160,6 +173,10 @@ function choicesOf(under: UnderCursor, shown: (name: string) => string): Choice[
   choices.push({ key: "material", text: "material", on: "material", offer: material, off: !under.material });
   choices.push({ key: "both", text: "both crossed", on: "both", off: !under.material });
   const rest = offers.filter((one) => one !== object && one !== material && !choices.some((c) => c.offer === one));
+  const asset = rest.findIndex((one) => one.place?.includes("asset"));
+  if (asset >= 0)
+    choices.push({ ...asChoice(rest[asset] as Offer, shown(rest[asset]?.titles[0] ?? "")), text: "asset" });
+  rest.splice(asset, asset >= 0 ? 1 : 0);
   choices.push(...rest.map((one) => asChoice(one, `${one.place?.replaceAll("_", " ")}, ${percent(one.coverage)}`)));
   return choices;
 }

@@ -1,5 +1,4 @@
 import { type PointerEvent, useCallback, useEffect, useRef, useState, type WheelEvent } from "react";
-import type { UnderCursor } from "../../api/client";
 import { documentOf, useSession } from "../session";
 import { Line } from "./Line";
 import { Loupe } from "./Loupe";
@@ -16,10 +15,9 @@ import { useDrawing } from "./useDrawing";
 import { useGather } from "./useGather";
 import { useLook } from "./useLook";
 import { usePlay } from "./usePlay";
-import { askUnder, offerAt, reachFor, useUnder } from "./useUnder";
+import { useTouching } from "./useTouching";
+import { offerAt, reachFor, useUnder } from "./useUnder";
 import { ViewerBar } from "./ViewerBar";
-
-type Touching = { under: UnderCursor; at: [number, number]; left: number; top: number };
 
 const inside = (at: [number, number], { width, height }: Size): [number, number] | null =>
   at[0] >= 0 && at[1] >= 0 && at[0] < width && at[1] < height ? at : null;
@@ -32,7 +30,7 @@ export function Viewer() {
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });
   const [free, setFree] = useState<Placing | null>(null);
   const [cursor, setCursor] = useState<[number, number] | null>(null);
-  const [touching, setTouching] = useState<Touching | null>(null);
+  const { touching, open, close } = useTouching(size);
   const picture: Size = shot ? documentOf(shot).format : { width: 16, height: 9 };
   const placing = free ?? fitted(size, picture);
   const drag = useRef<{ x: number; y: number; from: Placing; moved: boolean } | null>(null);
@@ -82,7 +80,6 @@ export function Viewer() {
       window.removeEventListener("umbrax:one-to-one", oneToOne);
     };
   }, [fit, oneToOne]);
-  const close = useCallback(() => setTouching(null), []);
   const under = useRef(over);
   under.current = over;
   useEffect(() => {
@@ -101,7 +98,7 @@ export function Viewer() {
   };
   const down = (event: PointerEvent<HTMLDivElement>) => {
     if (touching) {
-      setTouching(null);
+      close();
       return;
     }
     const [x, y] = where(event);
@@ -119,15 +116,6 @@ export function Viewer() {
     start.moved = true;
     setFree({ zoom: start.from.zoom, x: start.from.x + x - start.x, y: start.from.y + y - start.y });
   };
-  /** A quick hand clicks before what is under the cursor has been told. */
-  const openTouch = async (at: [number, number], x: number, y: number) => {
-    const told = found.at?.[0] === at[0] && found.at[1] === at[1];
-    const under = told ? found.under : (await askUnder(at, reachFor(placing.zoom)).catch(() => null))?.under;
-    if (!under?.source) return;
-    const left = Math.max(4, Math.min(x + 14, size.width - 272));
-    const top = Math.max(4, Math.min(y + 10, size.height - 340));
-    setTouching({ under, at, left, top });
-  };
   const up = (event: PointerEvent<HTMLDivElement>) => {
     if (gather.stroke) {
       gather.finish(reachFor(placing.zoom));
@@ -144,7 +132,7 @@ export function Viewer() {
       if (spot) pick(picking, spot);
     } else if (spot && session.lookingAt.kind === "leaks") {
       session.set({ lookingAt: { ...session.lookingAt, at: spot } });
-    } else if (spot) openTouch(spot, x, y);
+    } else if (spot) open(found, placing.zoom, spot, [x, y]);
   };
   const loupeLeft = cursor ? (cursor[0] > size.width - 290 ? cursor[0] - 270 : cursor[0] + 20) : 0;
   const loupeTop = cursor ? Math.max(4, cursor[1] > size.height - 110 ? cursor[1] - 96 : cursor[1] + 20) : 0;

@@ -1,14 +1,15 @@
 import { Maximize2 } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
-import { treatmentOf, useSession } from "../session";
+import { mattesOf, treatmentOf, useSession } from "../session";
 import { LookMenu } from "./LookMenu";
 import { MatteLooks } from "./MatteLooks";
 
 type Props = { zoom: number; fits: boolean; onFit: () => void; onOneToOne: () => void };
 
 export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
-  const { exposure, set, before, openTreatment, shot } = useSession();
+  const { exposure, set, before, openTreatment, shot, lookingAt } = useSession();
+  const mattes = mattesOf(lookingAt);
   const treatment = treatmentOf(shot, openTreatment);
   return (
     <div className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-2.5">
@@ -16,7 +17,7 @@ export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
       <LookMenu />
       <MatteLooks onOneToOne={onOneToOne} />
       <span className="flex-1" />
-      {treatment && (
+      {treatment && mattes.length === 0 && (
         <Hint text="Flip between before and after this treatment  (B)">
           <Button
             aria-pressed={before}
@@ -44,7 +45,7 @@ export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
           onCommit={(value) => set({ exposure: value })}
         />
       </div>
-      <IconButton label="Fit the picture" shortcut="F" onClick={onFit} aria-pressed={fits}>
+      <IconButton label="Fit the picture" shortcut="F" className="shrink-0" onClick={onFit} aria-pressed={fits}>
         <Maximize2 size={13} />
       </IconButton>
       <Hint text="One picture pixel on one screen pixel  (1)">

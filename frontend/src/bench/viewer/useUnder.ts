@@ -18,6 +18,8 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
   const wanted = useRef<{ at: [number, number]; zoom: number } | null>(null);
   const running = useRef(false);
   const light = useRef<Light>({ key: "", lit: null });
+  const here = useRef(at);
+  here.current = at;
   const shot = useSession((s) => s.shot);
   const frame = useSession((s) => s.frame);
   const looking = useSession((s) => s.lookingAt);
@@ -37,7 +39,9 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
         while (wanted.current) {
           const now = wanted.current;
           wanted.current = null;
-          setUnder(await ask(now.at, now.zoom, light.current));
+          const told = await ask(now.at, now.zoom, light.current);
+          // the cursor may have left meanwhile
+          setUnder(here.current ? told : NOTHING);
         }
       } catch {
         setUnder(NOTHING);

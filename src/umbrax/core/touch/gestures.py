@@ -34,7 +34,7 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     A matte that means the same and has no refinements is used again.
     """
     if card_id is None:
-        raise UmbraxError("no-card", "no card shows this; put its source into the build first, or make the matte only")
+        raise UmbraxError("no-card", "no card shows this; put its source into the build first, or make just its matte")
     treatment = TREATMENTS.get(action)
     edits: list[Edit] = []
     matte = _matte_of(shot, offer, edits)

@@ -118,7 +118,7 @@ def touch(shot: Shot, reader: PassReader, frame: int, x: int, y: int, radius: in
         shown = [(next((card for card, one in shown if one == source), None), source)]
     for look in (_small_near, _nearest):
         for card, name in shown:
-            if card is not None and source is None and card.picture is not None and card.picture.kind in ("shadow", "plate"):
+            if source is None and card is not None and card.picture is not None and card.picture.kind == "plate":
                 continue
             found = _touched(reader, frame, card, name, x, y, radius, look)
             if found is not None:
