@@ -1,11 +1,19 @@
 """Isolating what has no name, and trusting what was isolated: other ways, boxes, leaks, sums, depth by touching, drawn shapes, names."""
 
+import json
+from pathlib import Path
+
+import mmh3
 import numpy as np
+import OpenEXR
 from playwright.sync_api import Locator, Page, expect
 from screen import drawn, open_bench, seen, spot
 from test_mattes import box, document, named
 
+from umbrax.core.edits import plain_data
+from umbrax.core.shot import read_data
 from umbrax.store.database import Database
+from umbrax.store.shots import add_shot, get_revision, get_shot
 
 
 def panel_of(page: Page) -> Locator:
@@ -250,3 +258,74 @@ def test_chosen_mattes_are_written_out_three_a_file(page: Page, server: str, sho
     with page.expect_download() as fetched:
         row.get_by_role("link", name="Fetch").click()
     assert fetched.value.suggested_filename.endswith("-mattes-1.1001.exr")
+
+
+def test_false_colour_is_touched_as_the_picture_is(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="object ids").click()
+    drawn(page)
+    page.mouse.move(*spot(page, 560, 320))
+    expect(page.get_by_test_id("loupe")).to_contain_text("dome_shell")
+    page.mouse.click(*spot(page, 560, 320))
+    page.get_by_role("dialog").get_by_role("radio", name="material", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Matte").click()
+    expect(panel_of(page).get_by_label("Name of the matte")).to_have_value("white_enamel")
+    drawn(page)
+    assert document(database, shot)["mattes"]["white_enamel"]["layer"] == "material_ids"
+
+
+def crates(folder: Path) -> None:
+    """Two halves of a picture: named by their parts in one layer, by nothing in the other."""
+    names = ("yard/crates/left", "yard/crates/right", "yard/floor")
+    hashes = [mmh3.hash(name.encode(), 0, signed=False) for name in names]
+    assert all(0 < (value >> 23) & 0xFF < 255 for value in hashes)
+    ids = np.full((720, 1280), hashes[2], np.uint32)
+    ids[100:500, 100:600], ids[100:500, 700:1200] = hashes[0], hashes[1]
+    one, none = np.ones(ids.shape, np.float32), np.zeros(ids.shape, np.float32)
+    layers = {"object_ids": "aaaaaaa", "asset_ids": "bbbbbbb"}
+    channels = {letter: (one * 0.3).astype(np.float16) for letter in "RGB"} | {"A": one.astype(np.float16)}
+    header: dict[str, object] = {"compression": OpenEXR.RLE_COMPRESSION, "type": OpenEXR.scanlineimage}
+    for layer, key in layers.items():
+        channels |= {f"{layer}00.R": ids.view(np.float32), f"{layer}00.G": one, f"{layer}00.B": none, f"{layer}00.A": none}
+        header[f"cryptomatte/{key}/name"] = layer
+    header["cryptomatte/aaaaaaa/manifest"] = json.dumps({name: f"{value:08x}" for name, value in zip(names, hashes, strict=True)})
+    with OpenEXR.File(header, channels) as file:
+        file.write(str(folder / "crates.exr"))
+
+
+def test_names_with_parts_are_browsed_and_ids_without_names_are_listed(
+    page: Page, server: str, shot: int, database: Database, demo: Path
+) -> None:
+    crates(demo)
+    row = get_shot(database, shot)
+    data = plain_data(get_revision(database, shot, 1).shot)
+    data["name"] = f"crates {shot}"
+    data["sources"]["crates"] = {"path": "crates.exr"}
+    data["mattes"] = {
+        "lid": {"kind": "id", "source": "crates", "layer": "object_ids", "names": ["yard/floor"]},
+        "raw": {"kind": "id", "source": "crates", "layer": "asset_ids", "names": ["#00000001"]},
+    }
+    data["build"] = [{"id": "crates", "picture": {"kind": "pass", "source": "crates", "pass": "rgba"}}]
+    made = add_shot(database, row.show_id, read_data(data))
+    assert made is not None
+    open_bench(page, server, made)
+    panel = open_matte(page, "lid")
+    panel.get_by_role("button", name="Browse the names by their parts").click()
+    panel.get_by_role("button", name="Open yard").click()
+    panel.get_by_role("button", name="crates", exact=True).click()
+    drawn(page)
+    assert document(database, made)["mattes"]["lid"]["names"] == ["yard/floor", "yard/crates/*"]
+    panel.get_by_role("button", name="Take yard/floor out").click()
+    page.get_by_role("radio", name="alone").click()
+    drawn(page)
+    picture = seen(page)
+    assert box(picture, page, 200, 200, 500, 400).min() > 240
+    assert box(picture, page, 620, 200, 680, 400).max() < 15
+    panel = open_matte(page, "raw")
+    expect(panel.get_by_text("The file names nothing")).to_be_visible()
+    first = panel.get_by_role("button", name="#").first
+    expect(first).to_contain_text("%")
+    first.click()
+    drawn(page)
+    names = document(database, made)["mattes"]["raw"]["names"]
+    assert names[1] == f"#{mmh3.hash(b'yard/floor', 0, signed=False):08x}", "the largest comes first"
