@@ -21,7 +21,7 @@ def watch(page: Page) -> None:
     page.on("requestfailed", lambda request: waiting.discard(request))
 
 
-def quiet(page: Page, rest_ms: int = 300) -> None:
+def quiet(page: Page, rest_ms: int = 200) -> None:
     """Wait until a page has waited for nothing for so long."""
     still = 0
     for _ in range(300):
@@ -44,7 +44,7 @@ def drawn(page: Page) -> None:
     page.locator('[data-testid=picture]:not([data-drawn=""])').wait_for()
     quiet(page)
     page.get_by_text("saved", exact=False).first.wait_for()
-    page.wait_for_timeout(250)
+    page.wait_for_timeout(120)
 
 
 def spot(page: Page, x: float, y: float) -> tuple[float, float]:
