@@ -4,7 +4,7 @@ import json
 import os
 import sys
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 from rich.console import Console
@@ -12,6 +12,10 @@ from rich.table import Table
 
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.shot import Shot, read_text
+
+if TYPE_CHECKING:
+    from umbrax.render.engine import Engine
+    from umbrax.settings import Settings
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -122,9 +126,7 @@ def render(
     as_json: Json = False,
 ) -> None:
     """Render frames of a shot document to files."""
-    from umbrax.media.fastcopies import FastCopies
     from umbrax.media.sequences import frame_range
-    from umbrax.render.engine import Engine
     from umbrax.render.output import RenderOrder, render_frames, scale_of
     from umbrax.settings import read_settings
 
@@ -134,7 +136,7 @@ def render(
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
     order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale))
-    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    engine = _engine(settings)
     done = 0
     for rendered in render_frames(engine, document, [shot.resolve().parent, *settings.media], order):
         done += 1
@@ -158,10 +160,11 @@ def mattes(
     as_json: Json = False,
 ) -> None:
     """Write mattes of a shot document to files: one by one, three or four to a picture, or by name in one file."""
+    from umbrax.render.matte_files import WAYS
     from umbrax.render.output import scale_of
 
-    if pack not in ("single", "rgb", "rgba", "named"):
-        raise UmbraxError("bad-pack", f"unknown way to pack {pack!r}; use single, rgb, rgba or named")
+    if pack not in WAYS:
+        raise UmbraxError("bad-pack", f"unknown way to pack {pack!r}; use {', '.join(WAYS[:-1])} or {WAYS[-1]}")
     document = read_shot(shot)
     wanted = tuple(matte or document.mattes)
     _write_mattes(shot, document, wanted, out, pack, frames, type_, scale_of(scale), as_json)
@@ -197,15 +200,13 @@ def bake(
 def _write_mattes(
     shot: Path, document: Shot, wanted: tuple[str, ...], out: str, pack: Any, frames: str, type_: str | None, scale: int, as_json: bool
 ) -> None:
-    from umbrax.media.fastcopies import FastCopies
     from umbrax.media.sequences import frame_range
-    from umbrax.render.engine import Engine
     from umbrax.render.matte_files import MatteOrder, write_frames
     from umbrax.settings import read_settings
 
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
-    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    engine = _engine(settings)
     order = MatteOrder(tuple(numbers), out, wanted, pack, type_, scale)
     done = 0
     for written in write_frames(engine, document, [shot.resolve().parent, *settings.media], order):
@@ -291,6 +292,13 @@ def worker() -> None:
     from umbrax.jobs.worker import run_worker
 
     run_worker()
+
+
+def _engine(settings: "Settings") -> "Engine":
+    from umbrax.media.fastcopies import FastCopies
+    from umbrax.render.engine import Engine
+
+    return Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
 
 
 def _print_json(value: Any) -> None:

@@ -151,7 +151,9 @@ def test_a_bake_links_its_mattes_when_it_is_done_and_only_then(hands: Hands) -> 
     renders.reopen(hands.database, row.id)
     hands.run(row.id)
     assert get_shot(hands.database, hands.shot).head == head, "linked once"
-    lost = hands.run(renders.add_render(hands.database, hands.shot, 1, [1001, 1010], "x", "y.{frame:04d}.exr", "half", None, ["dome"], "baked"))
+    folder = str(hands.settings.baked / "lost")
+    order = renders.add_render(hands.database, hands.shot, 1, [1001, 1010], folder, "y.{frame:04d}.exr", "half", None, ["dome"], "baked")
+    lost = hands.run(order)
     assert lost.state == "failed"
     assert get_shot(hands.database, hands.shot).head == head
     left = edits.apply(shot, unlink_bake(shot, ("brass", "dome", "mast lamps")))

@@ -59,7 +59,7 @@ def test_single_packed_and_named_hold_each_matte_in_its_channel(engine: Engine, 
     assert [json.loads(line).get("frame") for line in told] == [1001] * 3 + [1002] * 3 + [None]
     lamps = channels(place / "m/mast-lamps.1002.exr")
     assert set(lamps) == {"Y"}
-    assert lamps["Y"] == pytest.approx(matte(engine, place, "mast lamps", 1002), abs=HALF_STEP)
+    assert np.abs(lamps["Y"] - matte(engine, place, "mast lamps", 1002)).max() <= HALF_STEP
     umbrax(engine, "mattes", shot, "--out", str(place / "p/{part}.{frame:04d}.exr"), "--pack", "rgb", "--frames", "1001", "--type", "float")
     packed = channels(place / "p/1.1001.exr")
     for channel, name in zip("RGB", NAMES, strict=True):
@@ -79,7 +79,7 @@ def test_a_packed_png_is_not_divided_by_its_last_matte(engine: Engine, place: Pa
     source: Any = oiio.ImageInput.open(str(place / "p.1001.png"), config)
     pixels = source.read_image("float")
     for channel, name in enumerate(("dome", "brass", "mast lamps")):
-        assert pixels[..., channel] == pytest.approx(matte(engine, place, name), abs=1 / 65535)
+        assert np.abs(pixels[..., channel] - matte(engine, place, name)).max() <= 1 / 65535
 
 
 @pytest.mark.parametrize(
@@ -132,7 +132,7 @@ def test_a_bake_is_read_while_the_matte_is_what_it_was_and_no_longer(engine: Eng
     for frame in (1001, 1002):
         assert is_baked(engine, place, data, "dome", frame)
         baked, pulled = (finished(engine, place, one, frame) for one in (data, live))
-        assert baked == pytest.approx(pulled, abs=4e-3), "as without, to half a step of its numbers"
+        assert np.abs(baked - pulled).max() <= 4e-3, "as without, to half a step of its numbers"
     assert not is_baked(engine, place, data, "dome", 1003), "a frame that was not baked is pulled"
     assert is_baked(engine, place, data, "shine", 1001)
     elsewhere = json.loads(json.dumps(data))

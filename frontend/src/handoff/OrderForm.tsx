@@ -110,19 +110,13 @@ export function OrderForm() {
       {several && (
         <fieldset className="flex flex-col gap-1">
           <legend className="mb-1 text-quiet">Files</legend>
-          {PACKS.map(([value, label]) => (
-            <label key={value} className="flex items-center gap-2">
-              <input
-                type="radio"
-                name="pack"
-                className="accent-verdigris"
-                checked={pack === value}
-                disabled={value === "named" && kind !== "exr"}
-                onChange={() => setPack(value)}
-              />
-              {label}
-            </label>
-          ))}
+          <Radios
+            name="pack"
+            choices={PACKS}
+            value={pack}
+            off={(value) => value === "named" && kind !== "exr"}
+            onPick={setPack}
+          />
         </fieldset>
       )}
       <label className="flex flex-col gap-1">
@@ -161,18 +155,7 @@ export function OrderForm() {
           ))}
         </div>
         <div className="mt-1 flex flex-col gap-1">
-          {TYPES[kind].map(([value, label]) => (
-            <label key={value} className="flex items-center gap-2">
-              <input
-                type="radio"
-                name="type"
-                className="accent-verdigris"
-                checked={type === value}
-                onChange={() => setType(value)}
-              />
-              {label}
-            </label>
-          ))}
+          <Radios name="type" choices={TYPES[kind]} value={type} onPick={setType} />
         </div>
       </fieldset>
       <Button look="primary" type="submit" className="h-8 justify-center">
@@ -184,4 +167,28 @@ export function OrderForm() {
       </p>
     </form>
   );
+}
+
+type RadioProps<Value extends string> = {
+  name: string;
+  choices: [Value, string][];
+  value: Value;
+  off?: (value: Value) => boolean;
+  onPick: (value: Value) => void;
+};
+
+function Radios<Value extends string>({ name, choices, value, off, onPick }: RadioProps<Value>) {
+  return choices.map(([one, label]) => (
+    <label key={one} className="flex items-center gap-2">
+      <input
+        type="radio"
+        name={name}
+        className="accent-verdigris"
+        checked={value === one}
+        disabled={off?.(one)}
+        onChange={() => onPick(one)}
+      />
+      {label}
+    </label>
+  ));
 }

@@ -20,9 +20,9 @@ from .mattes.combined import CombinedMatte, as_set
 from .mattes.ids import IdMatte, ids_of_names, shares
 from .mattes.refining import inverted_edge, refined
 from .parameters import MatteRef
-from .picture import Edge, Picture, Window
+from .picture import Picture, Window
 from .pictures import PICTURES
-from .pictures.base import as_rgba
+from .pictures.base import as_rgba, last_channel
 from .read_steps import Way, read_step, reduced_step
 from .reading import FrameInfo, PassReader
 from .shot import Card, Shot
@@ -347,10 +347,7 @@ class ShotPlanner:
     def element_alpha(self, card_id: str) -> Step:
         index = [card.id for card in self._cards].index(self.shot.card(card_id).id)
         own = self._made_card(index, 1).own
-        edge: Edge = "extend" if own.edge == "extend" else "empty"
-        return pointwise(
-            "alpha 1", None, [own], lambda given: np.ascontiguousarray(given[0].pixels[..., 3:]), channels=1, edge=edge, domain=own.domain
-        )
+        return last_channel(own, "extend" if own.edge == "extend" else "empty")
 
     def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:
         params = self.shot.mattes[matte_id]

@@ -94,32 +94,28 @@ class Engine:
 
     def coverage(self, planner: ShotPlanner, matte: str, window: Window, scale: int = 1, watch: Callable[[], None] = never_cancelled) -> Any:
         """A matte of the shot, by its id or shown name, as `float32[h, w]` on a window at a scale of 1/n."""
-        step = planner.coverage(MatteRef(matte=planner.shot.matte(matte)), scale)
-        return evaluate(step, window, self.cache, watch=watch, timer=time.perf_counter).pixels[..., 0]
+        return evaluate(coverage_step(planner, matte, scale), window, self.cache, watch=watch, timer=time.perf_counter).pixels[..., 0]
 
     def areas(self, planner: ShotPlanner, mattes: list[str], watch: Callable[[], None] = never_cancelled) -> dict[str, float]:
         """How much of the frame each matte covers, 0..1; pulled together, remembered by what they are pulled from."""
         display = planner.shot.format.display
-        steps = {matte: planner.coverage(MatteRef(matte=planner.shot.matte(matte)), 1) for matte in mattes}
+        steps = {matte: coverage_step(planner, matte) for matte in mattes}
         left = list({step.key: step for step in steps.values() if step.key not in self._areas}.values())
         for start in range(0, len(left), ABREAST):
             some = left[start : start + ABREAST]
-            together = pointwise("areas 1", None, some, abreast, channels=len(some), domain=display)
             # not in the cache of looks: a whole shot goes through here
-            means = evaluate(together, display, self._aside, watch=watch, timer=time.perf_counter).pixels.mean(axis=(0, 1), dtype=np.float64)
+            pulled = evaluate(abreast(some, display), display, self._aside, watch=watch, timer=time.perf_counter)
+            means = pulled.pixels.mean(axis=(0, 1), dtype=np.float64)
             self._areas.update(zip((step.key for step in some), map(float, means), strict=True))
         found = {matte: self._areas[step.key] for matte, step in steps.items()}
         while len(self._areas) > AREAS:
             self._areas.pop(next(iter(self._areas)), None)
         return found
 
-    def pull(self, planner: ShotPlanner, mattes: list[str], scale: int, watch: Callable[[], None] = never_cancelled) -> None:
-        """Have mattes at a scale of 1/n ready, those of one layer in one pass; each look at one of them then finds it."""
-        window = planner.shot.format.display.scaled(scale)
-        for start in range(0, len(mattes), ABREAST):
-            steps = [planner.coverage(MatteRef(matte=matte), scale) for matte in mattes[start : start + ABREAST]]
-            together = pointwise("pull 1", None, steps, lambda given: given[0].pixels, channels=1, domain=window)
-            evaluate(together, window, self.cache, watch=watch, timer=time.perf_counter)
+    def pull(self, steps: list[Step], window: Window, watch: Callable[[], None] = never_cancelled) -> None:
+        """Have mattes ready on a window, those of one layer in one pass; whoever wants one of them then finds it in the cache."""
+        for start in range(0, len(steps), ABREAST):
+            evaluate(abreast(steps[start : start + ABREAST], window), window, self.cache, watch=watch, timer=time.perf_counter)
 
     def _shown(self, planner: ShotPlanner, want: Want, picture: Picture, scale: int, watch: Callable[[], None]) -> Picture:
         """What was computed as it is looked at: most looks are that picture itself."""
@@ -152,9 +148,18 @@ class Engine:
         return total, np.clip(wanted, 0, 1)
 
 
-def abreast(given: tuple[Picture, ...]) -> Any:
-    """All channels of several pictures of one window."""
-    return np.concatenate([picture.pixels for picture in given], axis=2)
+def coverage_step(planner: ShotPlanner, matte: str, scale: int = 1) -> Step:
+    """A matte of the shot, by its id or shown name, as one channel at a scale of 1/n."""
+    return planner.coverage(MatteRef(matte=planner.shot.matte(matte)), scale)
+
+
+def abreast(steps: list[Step], window: Window) -> Step:
+    """All channels of several steps in one picture; one evaluation of it computes at once what belongs together."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        return np.concatenate([picture.pixels for picture in given], axis=2)
+
+    return pointwise("abreast 1", None, steps, compute, channels=sum(step.channels for step in steps), domain=window)
 
 
 def _on(picture: Picture, window: Window, scale: int) -> Picture:
@@ -172,7 +177,7 @@ def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
         full = false_colour(planner, _named(want.source, "source"), _named(want.name, "ID layer"))
         return planner.reduced(full, scale, "area")
     if want.kind in ("matte", "edges"):
-        return planner.coverage(MatteRef(matte=planner.shot.matte(_named(want.name, "matte"))), scale)
+        return coverage_step(planner, _named(want.name, "matte"), scale)
     if want.kind in ("leaks", "sum"):
         return NOTHING
     return planner.picture(want.card, scale)

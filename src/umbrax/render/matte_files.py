@@ -12,18 +12,17 @@ import numpy as np
 from umbrax.core.baking import layer_of
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.evaluate import evaluate, never_cancelled
-from umbrax.core.parameters import MatteRef
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import Shot
-from umbrax.core.steps import Step, pointwise
+from umbrax.core.steps import Step
 from umbrax.media.files import NOTE
 from umbrax.media.sequences import is_pattern, path_of_frame
 from umbrax.media.writing import CHANNELS, pixel_type, write_mattes
 
-from .engine import Engine, abreast
+from .engine import Engine, abreast, coverage_step
 
 Pack = Literal["single", "rgb", "rgba", "named", "baked"]
-PACKS: tuple[Pack, ...] = ("single", "rgb", "rgba", "named", "baked")
+WAYS: tuple[Pack, ...] = ("single", "rgb", "rgba", "named")  # that are handed over; a bake is for the product itself
 IN_NAME = re.compile(r"\{(matte|part)\}")
 PLANES = ("R", "G", "B")  # of a baked matte: coverage, share and sum
 
@@ -104,37 +103,39 @@ def checked_mattes(shot: Shot, order: MatteOrder) -> None:
 def write_frames(
     engine: Engine, shot: Shot, roots: list[Path], order: MatteOrder, *, watch: Callable[[], None] = never_cancelled
 ) -> Iterator[Written]:
-    """Write frame by frame, cropped to the display window; the mattes of a file are pulled at once. Errors name frame and file."""
+    """Write frame by frame, cropped to the display window; the mattes of a frame are pulled at once. Errors name frame and file."""
     checked_mattes(shot, order)
     for frame in order.frames:
         start = time.perf_counter()
         planner = ShotPlanner(shot, frame, engine.reader(shot, roots))
         files = files_of(shot, order, frame)
         try:
-            for file in files:
-                _write(engine, planner, file, order, watch)
+            steps = [_steps(planner, file, order) for file in files]
+            if len(files) > 1:
+                engine.pull([step for of_file in steps for step in of_file], shot.format.display.scaled(order.scale), watch)
+            for file, of_file in zip(files, steps, strict=True):
+                _write(engine, planner, file, of_file, order, watch)
         except UmbraxError as error:
             error.at(Where(frame=frame))
             raise
         yield Written(frame, tuple(files), time.perf_counter() - start)
 
 
-def _write(engine: Engine, planner: ShotPlanner, file: MatteFile, order: MatteOrder, watch: Callable[[], None]) -> None:
+def _steps(planner: ShotPlanner, file: MatteFile, order: MatteOrder) -> list[Step]:
+    if order.pack == "baked":
+        return [planner.live_planes(matte) for matte in file.mattes]
+    return [coverage_step(planner, matte, order.scale) for matte in file.mattes]
+
+
+def _write(engine: Engine, planner: ShotPlanner, file: MatteFile, steps: list[Step], order: MatteOrder, watch: Callable[[], None]) -> None:
     notes: dict[str, Any] = {"Software": "Umbrax"}
     if order.pack == "baked":
-        steps = [planner.live_planes(matte) for matte in file.mattes]
         notes |= {f"{NOTE}{layer}": step.key for layer, step in zip(file.channels, steps, strict=True)}
         channels = tuple(f"{layer}.{plane}" for layer in file.channels for plane in PLANES)
     else:
-        steps = [planner.coverage(MatteRef(matte=matte), order.scale) for matte in file.mattes]
         channels = tuple(f"{name}.Y" for name in file.channels) if order.pack == "named" else file.channels
         names = [planner.shot.mattes[matte].name or matte for matte in file.mattes]
         notes["Mattes"] = "; ".join(f"{channel} {name}" for channel, name in zip(file.channels, names, strict=True))
-    pixels = _together(engine, planner, steps, order.scale, watch)
-    write_mattes(file.path, pixels, channels, pixel_type(file.path, order.type), attributes=notes)
-
-
-def _together(engine: Engine, planner: ShotPlanner, steps: list[Step], scale: int, watch: Callable[[], None]) -> Any:
-    display = planner.shot.format.display.scaled(scale)
-    joined = pointwise("abreast 1", None, steps, abreast, channels=sum(step.channels for step in steps), domain=display)
-    return np.ascontiguousarray(evaluate(joined, display, engine.cache, watch=watch, timer=time.perf_counter).pixels)
+    display = planner.shot.format.display.scaled(order.scale)
+    pixels = evaluate(abreast(steps, display), display, engine.cache, watch=watch, timer=time.perf_counter).pixels
+    write_mattes(file.path, np.ascontiguousarray(pixels), channels, pixel_type(file.path, order.type), attributes=notes)

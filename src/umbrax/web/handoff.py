@@ -128,9 +128,7 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
         checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind))
     mattes = [shot.matte(one) for one in body.mattes]
     render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack)
-    store.set_folder(shared.database, render_id, str((shared.settings.renders / f"{render_id:06d}").resolve()))
-    _defer(render_id)
-    return answered(_data(store.get_render(shared.database, render_id)))
+    return _queued(render_id, shared.settings.renders / f"{render_id:06d}")
 
 
 @api.post("/shots/<int:shot_id>/bakes", responses={200: RenderData})
@@ -143,9 +141,13 @@ def order_bake(path: ShotPath, body: BakeRequest) -> Response:
     mattes = [shot.matte(one) for one in body.mattes]
     checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(mattes), "baked", "half"))
     render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, "half", None, mattes, "baked")
-    store.set_folder(shared.database, render_id, str((shared.settings.baked / f"baked-{render_id:06d}").resolve()))
+    return _queued(render_id, shared.settings.baked / f"baked-{render_id:06d}")
+
+
+def _queued(render_id: int, folder: Path) -> Response:
+    store.set_folder(state().database, render_id, str(folder.resolve()))
     _defer(render_id)
-    return answered(_data(store.get_render(shared.database, render_id)))
+    return answered(_data(store.get_render(state().database, render_id)))
 
 
 def _stem(shot: str, mattes: list[str], pack: Pack | None) -> str:
@@ -219,7 +221,8 @@ def download(path: RenderPath) -> Response:
     files = [file for frame in row.done for file in files_of(row, frame) if file.exists()]
     if not files:
         raise UmbraxError("no-file", "nothing is finished yet; wait for the first frame")
-    name = row.file_name.split(".", 1)[0] if "{" not in row.file_name.split(".", 1)[0] else "mattes"
+    stem = row.file_name.split(".", 1)[0]
+    name = "mattes" if "{" in stem else stem
     return Response(
         _zipped(files, name),
         mimetype="application/zip",

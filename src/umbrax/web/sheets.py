@@ -16,6 +16,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import Shot
 from umbrax.media.reader import MediaReader
+from umbrax.render.engine import coverage_step
 
 from . import encoding
 from .looks import LookedAt, codes_of, compute
@@ -83,7 +84,8 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
     if query.part == "mattes":
         # one that cannot be pulled keeps the others from being pulled at once, not from being shown
         with shared.gate.enter("", 0, "thumbnail") as ticket, suppress(UmbraxError):
-            shared.engine.pull(ShotPlanner(shot, query.frame, reader), list(shot.mattes), scale, ticket.watch)
+            planner = ShotPlanner(shot, query.frame, reader)
+            shared.engine.pull([coverage_step(planner, matte, scale) for matte in shot.mattes], window, ticket.watch)
     rows = max(1, -(-len(wanted) // COLUMNS))
     whole: NDArray[np.uint8] = np.zeros((rows * window.height, COLUMNS * window.width, 3), np.uint8)
     for number, look in enumerate(wanted):

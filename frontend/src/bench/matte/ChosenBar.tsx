@@ -12,6 +12,8 @@ const WAYS: [How, string][] = [
   ["except", "the first without the others"],
 ];
 
+const SMALL = "h-[22px]! w-[22px]!";
+
 /** What can be done with the chosen mattes. */
 export function ChosenBar() {
   const { shotId, chosen, lookingAt, set } = useSession();
@@ -50,7 +52,7 @@ export function ChosenBar() {
       <IconButton
         label="Write them out…"
         look="ghost"
-        className="h-[22px]! w-[22px]!"
+        className={SMALL}
         onClick={() => navigate(`/shots/${shotId}/hand-off`)}
       >
         <FileOutput size={12} />
@@ -58,7 +60,7 @@ export function ChosenBar() {
       <IconButton
         label="Bake them: write them once, and read them from there while they stay what they are"
         look="ghost"
-        className="h-[22px]! w-[22px]!"
+        className={SMALL}
         onClick={() => bake(chosen)}
       >
         <Flame size={12} />
@@ -66,7 +68,7 @@ export function ChosenBar() {
       <IconButton
         label="Choose none"
         look="ghost"
-        className="h-[22px]! w-[22px]!"
+        className={SMALL}
         onClick={() => set({ chosen: [], ...(summed ? { lookingAt: { kind: "picture" } } : {}) })}
       >
         <X size={12} />

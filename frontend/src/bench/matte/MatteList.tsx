@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { useSession } from "../session";
-import { Section } from "../tray/Tray";
+import { Section } from "../tray/Section";
 import { useSheet } from "../tray/useSheet";
 import { ChosenBar } from "./ChosenBar";
 import { Dropped } from "./Dropped";

@@ -5,7 +5,7 @@ import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { documentOf, mattesOf, useSession } from "../session";
-import { aspectOf } from "../tray/Tray";
+import { aspectOf } from "../tray/Section";
 import { runsOf, told, useAreas } from "./useAreas";
 
 type Props = { id: string; matte: Matte; uses: string[]; baked: boolean | null; picture: CSSProperties };

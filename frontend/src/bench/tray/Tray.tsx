@@ -1,11 +1,12 @@
 import type { CSSProperties, ReactNode } from "react";
-import type { Schemas, ShotState } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { bakesOf, LIGHT_KINDS } from "../../api/document";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
 import { MatteList } from "../matte/MatteList";
 import { documentOf, type LookingAt, useSession } from "../session";
 import { useContents } from "../useContents";
+import { aspectOf, Section } from "./Section";
 import { tileName, useSheet } from "./useSheet";
 
 /** Passes as a contact sheet by kind, and the mattes of the shot. */
@@ -90,26 +91,6 @@ function SourcePasses({ source, tile }: SourceProps) {
     </>
   );
 }
-
-type SectionProps = { title: string; note?: string; action?: ReactNode; children: ReactNode };
-
-export function Section({ title, note, action, children }: SectionProps) {
-  return (
-    <section className="mb-3" aria-label={title}>
-      <h3 className="heading mb-1.5 flex items-center gap-1.5">
-        {title}
-        <span className={`font-normal ${action ? "" : "ml-auto"}`}>{note}</span>
-        {action}
-      </h3>
-      {children}
-    </section>
-  );
-}
-
-export const aspectOf = (shot: ShotState): string => {
-  const { width, height } = documentOf(shot).format;
-  return `${width} / ${height}`;
-};
 
 const Tiles = ({ children }: { children: ReactNode }) => <div className="grid grid-cols-2 gap-1.5">{children}</div>;
 

@@ -9,9 +9,10 @@ type Values = (number | null)[];
 /** Gives a matte the depth or the colour at a pixel; after the near end the far one is asked for. */
 export async function pick(picking: Picking, at: [number, number]): Promise<void> {
   const { shot, set } = useSession.getState();
-  const matte = shot && picking.matte ? (documentOf(shot).mattes?.[picking.matte] as Passed | undefined) : undefined;
-  if (!shot || !picking.matte || !matte) return;
+  if (!shot || picking.matte === null) return;
   const { matte: id, what } = picking;
+  const matte = documentOf(shot).mattes?.[id] as Passed | undefined;
+  if (!matte) return;
   try {
     const values = await valuesAt(shot, matte, what === "colour" ? "beauty" : "depth", at);
     if (what === "colour") await pickColour(id, matte, values);
@@ -43,9 +44,8 @@ async function pickColour(id: string, matte: Passed, values: Values): Promise<vo
   await edit([{ op: "set", path: ["mattes", id, "colour"], value }], `colour of ${id}`);
 }
 
-async function pickDepth(id: string, matte: Passed, what: "near" | "far" | "shape", value: number | null) {
+async function pickDepth(id: string, matte: Passed, what: "near" | "far", value: number | null) {
   const { edit, frame } = useSession.getState();
-  if (what === "shape") return;
   if (value === null || value > 1e8) throw new Error("nothing stands there; touch something that has a depth");
   const now = {
     near: valueAt<number>((matte.near ?? 0) as number | Keys, frame),

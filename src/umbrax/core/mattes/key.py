@@ -11,7 +11,7 @@ from ..picture import Picture
 from ..steps import Planner, Step, pointwise
 from ..timing import Colour, Number
 from .base import MATTES, MatteKind, MatteParams
-from .membership import edge_of, planes_of_membership, ramped, straight
+from .membership import edge_of, light_of, planes_of_membership, ramped
 
 Plane = NDArray[np.float32]
 
@@ -43,11 +43,8 @@ def _planes(planner: Planner, params: KeyMatte, matte_id: str) -> Step:
     told = (params.colour, params.tolerance, params.softness)
 
     def compute(given: tuple[Picture, ...]) -> Plane:
-        pixels = given[0].pixels
-        light = pixels[..., : pixels.shape[2] - int(found.has_alpha)]
+        light = light_of(given[0].pixels, found.has_alpha)
         light = light[..., :3] if light.shape[2] >= 3 else np.repeat(light[..., :1], 3, axis=2)
-        if found.has_alpha:
-            light = straight(light, pixels[..., -1:])
         return ramped(distance(light, params.colour), params.tolerance + params.softness, params.tolerance)
 
     member = pointwise("key 1", told, [own], compute, channels=1, edge=edge_of(found, info), domain=own.domain, where=planner.where)

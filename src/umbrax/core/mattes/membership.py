@@ -33,6 +33,11 @@ def straight(colour: Plane, alpha: Plane) -> Plane:
     return np.asarray(colour / np.where(alpha > 0, alpha, 1), np.float32)
 
 
+def light_of(pixels: Plane, has_alpha: bool) -> Plane:
+    """The colours of a pass `float32[h, w, c]` by themselves: without the alpha at their end, and without its part in them."""
+    return straight(pixels[..., :-1], pixels[..., -1:]) if has_alpha else pixels
+
+
 def planes_of_membership(planner: Planner, source: str, member: Step) -> Step:
     """Coverage = membership x alpha, share = membership, sum = alpha."""
     alpha = alpha_of(planner, source, 1)

@@ -47,7 +47,12 @@ def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = Non
             return None
         wanted = beauty.alpha or beauty.name
     step = planner.read(source, info.find(wanted).name, scale)
-    return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1)
+    return last_channel(step)
+
+
+def last_channel(step: Step, edge: Edge = "empty") -> Step:
+    """The last channel of a picture by itself: its alpha, where it has one."""
+    return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1, edge=edge)
 
 
 def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ..mattes import MATTES
 from ..mattes.key import distance
-from ..mattes.membership import straight
+from ..mattes.membership import light_of
 from ..mattes.trust import Mask, Trust, part_of, trust
 from ..picture import Window
 from ..plan import ShotPlanner
@@ -123,12 +123,9 @@ def _colour_of(planner: ShotPlanner, own: PassInfo, found: Touched) -> Offer | N
     around = Window(found.x - 3, found.y - 3, found.x + 4, found.y + 4).intersect(own.window)
     if around.empty:
         return None
-    pixels = planner.reader.pixels(found.source, planner.frame, own.name, around)
-    light = pixels[..., : pixels.shape[2] - int(own.has_alpha)]
+    light = light_of(planner.reader.pixels(found.source, planner.frame, own.name, around), own.has_alpha)
     if light.shape[2] != 3:
         return None
-    if own.has_alpha:
-        light = straight(light, pixels[..., -1:])
     middle = np.median(light.reshape(-1, 3), axis=0)
     colour = tuple(float(f"{value:.4g}") for value in middle)
     spread = float(np.median(distance(light, (colour[0], colour[1], colour[2]))))
