@@ -18,6 +18,16 @@ from umbrax.store.migrating import migrate
 settings.register_profile("umbrax", deadline=None)
 settings.load_profile("umbrax")
 
+ROOM = "tests/ui/"  # one server and one browser serve them all
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Files stay together on one processor, as do all tests of the page: those take longest and begin first."""
+    items.sort(key=lambda item: not item.nodeid.startswith(ROOM))
+    for item in items:
+        file = item.nodeid.split("::")[0]
+        item.add_marker(pytest.mark.xdist_group(ROOM if file.startswith(ROOM) else file))
+
 
 @pytest.fixture(scope="session")
 def database_address() -> Iterator[str]:

@@ -259,14 +259,6 @@ def schema() -> None:
 
 
 @app.command()
-def warm() -> None:
-    """Compile and cache every kernel, so that nothing waits for it later."""
-    from umbrax.standin.warming import warm_everything
-
-    warm_everything(lambda name: typer.echo(f"  {name}"))
-
-
-@app.command()
 def migrate() -> None:
     """Bring the database schema up to date."""
     from umbrax.settings import read_settings

@@ -14,7 +14,7 @@ from umbrax.store.shots import add_shot, get_revision, list_shots
 from umbrax.web.demo_show import bring_in
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="package")
 def server(database_address: str, database: Database, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The address of a running server with a worker beside it."""
     bring_in(database, str(demo))
@@ -28,7 +28,7 @@ def server(database_address: str, database: Database, demo: Path, tmp_path_facto
         stop(process)
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="package")
 def browser() -> Iterator[Browser]:
     chromium = shutil.which("chromium")
     assert chromium, "Debian's chromium is missing; run bin/setup --dev"

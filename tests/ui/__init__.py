@@ -1,0 +1,1 @@
+"""Tests of the page: a package, so that its server ends with it."""
