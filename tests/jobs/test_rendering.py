@@ -16,7 +16,7 @@ from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import renders
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision, get_shot, list_shots
+from umbrax.store.shots import add_shot, get_revision, get_shot, list_shots
 from umbrax.web.demo_show import bring_in
 
 
@@ -25,12 +25,17 @@ def first_of(row: renders.RenderRow, frame: int) -> Path:
 
 
 class Hands:
-    """One worker's hands: a database, an engine and a folder."""
+    """One worker's hands: a database, a shot of their own, an engine and a folder."""
 
     def __init__(self, database: Database, address: str, state: Path, demo: Path):
         bring_in(database, str(demo))
         self.database = database
-        self.shot = next(row.id for row in list_shots(database) if row.name == "Dome at dusk")
+        demo_shot = next(row for row in list_shots(database) if row.name == "Dome at dusk")
+        made = add_shot(
+            database, demo_shot.show_id, get_revision(database, demo_shot.id, 1).shot.model_copy(update={"name": f"of {state.name}"})
+        )
+        assert made is not None
+        self.shot = made
         self.settings = Settings(state, (), address, 1 << 29, 4 << 30)
         self.engine = Engine(FastCopies(state / "fast"))
 
