@@ -118,6 +118,21 @@ def test_a_contact_sheet_shows_every_pass_where_the_contents_say(bench: Bench) -
     assert sheet(bench, "passes", **{"If-None-Match": answer.headers["ETag"]}).status_code == 304
 
 
+def test_a_tile_comes_close_to_a_small_matte_and_shows_a_large_one_whole(bench: Bench) -> None:
+    bench.edit(["mattes", "dome"], {"kind": "alpha", "source": "station"})
+    names = [one["id"] for one in contents(bench)["mattes"]]
+    whole = picture(sheet(bench, "mattes"))
+    tiles = {name: whole[:, 160 * number : 160 * number + 160] for number, name in enumerate(names)}
+    assert np.abs(tiles["dome"] - picture(bench.look(scale=8, kind="matte", name="dome"))).mean() < 3
+    far = picture(bench.look(scale=8, kind="matte", name="mast lamps"))
+    near = tiles["mast lamps"]
+    assert near.mean() > 10 * far.mean(), "four times closer is sixteen times the area"
+    full = picture(bench.look(scale=2, kind="matte", name="mast lamps"))
+    fit = cv2.matchTemplate(full.astype(np.uint8), near.astype(np.uint8), cv2.TM_SQDIFF)
+    _, _, (x, y), _ = cv2.minMaxLoc(fit)
+    assert np.abs(full[y : y + 90, x : x + 160] - near).mean() < 2, "it is a part of the picture at half size"
+
+
 def test_contact_sheets_change_only_with_what_they_show(bench: Bench) -> None:
     before = contents(bench)["sheets"]
     bench.edit(["build", "finish", "enabled"], False)

@@ -13,12 +13,14 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from umbrax.core.errors import UmbraxError
+from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import Shot
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import coverage_step
 
 from . import encoding
+from .gate import Ticket
 from .looks import LookedAt, codes_of, compute
 from .shots import ShotPath
 from .state import state
@@ -26,6 +28,8 @@ from .state import state
 api = APIBlueprint("sheets", __name__, url_prefix="/api", abp_tags=[Tag(name="looks")])
 COLUMNS = 6
 WIDEST = 200
+CLOSEST = 4  # times, for mattes of something small
+SEEN = 24  # of 255: what shows in a small picture
 Part = Literal["passes", "mattes"]
 
 
@@ -62,13 +66,42 @@ def sheet_key(shot: Shot, reader: MediaReader, frame: int, part: Part) -> str:
         except UmbraxError as error:
             identities.append([source, error.code])
     mattes = {name: matte.model_dump(mode="json") for name, matte in shot.mattes.items()} if part == "mattes" else None
-    # numbers of a matte may be keyed
-    told = [identities, mattes, frame if part == "mattes" else None, shot.format.width, shot.format.height]
+    # numbers of a matte may be keyed; CLOSEST says how tiles are drawn
+    told = [CLOSEST, identities, mattes, frame if part == "mattes" else None, shot.format.width, shot.format.height]
     return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:24]
 
 
 def tile_scale(shot: Shot) -> int:
     return next((n for n in (1, 2, 4) if shot.format.width <= n * WIDEST), 8)
+
+
+def close_up(codes: NDArray[np.uint8], window: Window, scale: int, whole: Window) -> tuple[Window, int] | None:
+    """Where to look instead at a tile with something small in it, and at which finer scale; None if it is seen well as it is.
+
+    The new window has as many pixels as the old one and lies within the frame; `whole` is the frame at full size.
+    """
+    lit = codes.max(axis=2) > SEEN
+    ys, xs = np.flatnonzero(lit.any(axis=1)), np.flatnonzero(lit.any(axis=0))
+    if not len(ys):
+        return None
+    box = Window(int(xs[0]), int(ys[0]), int(xs[-1]) + 1, int(ys[-1]) + 1).grown(1)
+    room = min(window.width / box.width, window.height / box.height, CLOSEST, scale)
+    times = 4 if room >= 4 else 2 if room >= 2 else 1
+    if times == 1:
+        return None
+    frame = whole.scaled(scale // times)
+    x0, y0 = (
+        min(max(round((first + (low + high) / 2) * times - size / 2), least), most - size)
+        for first, low, high, size, least, most in (
+            (window.x0, box.x0, box.x1, window.width, frame.x0, frame.x1),
+            (window.y0, box.y0, box.y1, window.height, frame.y0, frame.y1),
+        )
+    )
+    return Window(x0, y0, x0 + window.width, y0 + window.height), scale // times
+
+
+def _seen(shot_id: int, shot: Shot, look: LookedAt, frame: int, window: Window, scale: int, ticket: Ticket) -> NDArray[np.uint8]:
+    return codes_of(shot_id, shot, look, frame, compute(shot_id, shot, look, frame, window, scale, ticket).picture)
 
 
 @api.get("/shots/<int:shot_id>/sheet")
@@ -94,8 +127,9 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
         # looks may pass between two tiles
         with shared.gate.enter("", 0, "thumbnail") as ticket:
             try:
-                looked = compute(path.shot_id, shot, look, query.frame, window, scale, ticket)
-                place[:] = codes_of(path.shot_id, shot, look, query.frame, looked.picture)
+                place[:] = _seen(path.shot_id, shot, look, query.frame, window, scale, ticket)
+                if query.part == "mattes" and (closer := close_up(place, window, scale, shot.format.display)):
+                    place[:] = _seen(path.shot_id, shot, look, query.frame, *closer, ticket)
             except UmbraxError:
                 continue
     response = Response(encoding.jpeg(whole, 88), mimetype="image/jpeg", headers={"X-Columns": str(COLUMNS), "X-Rows": str(rows)})

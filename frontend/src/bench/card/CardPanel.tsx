@@ -1,4 +1,4 @@
-import { Copy, Eye, EyeOff, Trash2 } from "lucide-react";
+import { ChevronDown, Copy, Eye, EyeOff, Trash2 } from "lucide-react";
 import type { Card } from "../../api/document";
 import { boundsOf, useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
@@ -111,6 +111,7 @@ function JoinMenu({ card }: { card: Card }) {
         >
           {current?.title ?? card.join}
           <span className="value ml-auto truncate pl-3 text-[10px] text-faint">{current?.formula}</span>
+          <ChevronDown size={12} className="ml-1.5 shrink-0 text-quiet" />
         </button>
       }
       sections={[

@@ -1,3 +1,4 @@
+import { ChevronDown } from "lucide-react";
 import { boundsOf, type Field, type Model } from "../../api/models";
 import { Menu } from "../../controls/Menu";
 import { useSession } from "../session";
@@ -54,8 +55,12 @@ function Parameter({ name, field, value, path }: { name: string; field: Field; v
         <span className="truncate text-quiet">{label}</span>
         <Menu
           trigger={
-            <button type="button" className="h-[22px] rounded-sm bg-control px-2 text-left hover:bg-raised">
+            <button
+              type="button"
+              className="flex h-[22px] items-center rounded-sm bg-control px-2 text-left hover:bg-raised"
+            >
               {current.replaceAll("_", " ")}
+              <ChevronDown size={12} className="ml-auto shrink-0 text-quiet" />
             </button>
           }
           sections={[
