@@ -10,7 +10,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.evaluate import evaluate
 from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
-from umbrax.core.touch import Proposal, boxed, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
+from umbrax.core.touch import Proposal, boxed, gathered, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
 
 BUILD = [PLATE, card(STATION, treatments=[{"id": "t4", "kind": "soften", "size": 1.0}])]
 LAMP, BALL, SKY = (60, 30), (50, 55), (3, 3)
@@ -193,3 +193,14 @@ def test_a_box_gathers_what_lies_at_least_half_in_it() -> None:
     assert boxed(shot, scene(), 1, lamp) == ("station", "object_ids", ["lamp"])
     assert boxed(shot, scene(), 1, Window(0, 0, 120, 90)) == ("station", "object_ids", ["ball", "lamp"])
     assert boxed(shot, scene(), 1, Window(0, 0, 5, 5)) is None
+
+
+def test_where_objects_have_no_ids_a_stroke_and_a_box_gather_what_has() -> None:
+    bare = scene()
+    del bare.sources["station"].ids["object_ids"]
+    names = gathered(shot_of(BUILD), bare, 1, [(5, 5), BALL, LAMP, SKY])
+    assert names is not None
+    assert names[1] == "material_ids"
+    assert names[2] == list(dict.fromkeys(names[2]))
+    assert len(names[2]) == 2
+    assert boxed(shot_of(BUILD), bare, 1, Window(0, 0, 120, 90)) is not None

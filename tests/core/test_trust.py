@@ -38,6 +38,28 @@ def test_a_soft_rim_belongs_to_its_part_and_a_point_beside_it_still_finds_it() -
     assert trust(m * 0, None).leak == 0
 
 
+def test_the_blur_of_a_moving_thing_is_its_rim_but_what_a_key_leaves_beside_it_is_not() -> None:
+    y, x = np.mgrid[:160, :400].astype(np.float32)
+    shifts = np.linspace(-25, 25, 51)
+    blurred = np.mean([np.clip(40.5 - np.hypot(x - 200 - shift, y - 80), 0, 1) for shift in shifts], axis=0).astype(np.float32)
+    part = part_of(blurred, 200, 80)
+    assert part is not None
+    assert trust(blurred, part).leak < 0.005, "its ends are more than 20 pixels from what is above one half"
+    rest = np.random.default_rng(4).uniform(0.03, 0.12, blurred.shape).astype(np.float32)
+    rest[:, :60] = 0.1
+    keyed = np.maximum(blurred, rest)
+    wanted = rest[blurred < rest].sum() / keyed.sum()
+    assert wanted > 0.4
+    assert abs(trust(keyed, part_of(keyed, 200, 80)).leak - wanted) < 0.06
+
+
+def test_soft_edges_between_two_parts_go_to_the_nearer_one() -> None:
+    x = np.arange(200, dtype=np.float32)
+    m = np.tile(np.clip(np.maximum(1 - np.abs(x - 60) / 40, 1 - np.abs(x - 140) / 40), 0, 1), (50, 1))
+    part = part_of(m, 60, 25)
+    assert trust(m, part).leak == pytest.approx(0.5, abs=0.01)
+
+
 def test_parts_and_holes_are_those_of_scipy() -> None:
     m = (np.random.default_rng(2).random((50, 60)) > 0.42).astype(np.float32)
     labels, _ = label(m > 0.5, structure=np.ones((3, 3)))

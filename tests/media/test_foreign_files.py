@@ -188,6 +188,20 @@ def test_parts_are_passes_of_their_own_name(tmp_path: Path) -> None:
     assert reader.ranks("s", 1, "objs", Window(0, 0, W, H))[0][0, 0, 0] == id_of("a")
 
 
+@pytest.mark.parametrize("name", ["rgba", "main"])
+def test_the_picture_of_the_first_part_is_the_beauty_and_its_z_a_pass_of_its_own(tmp_path: Path, name: str) -> None:
+    channels = {**{c: plane() for c in "RGBA"}, "Z": plane(np.float32)}
+    second = {**{c: plane() for c in "RGBA"}, "Z": plane(np.float32)}
+    path = write_parts(tmp_path / "parts.exr", [(name, channels, {}), ("crowd", second, {})])
+    kinds = {p.name: p.kind for p in inspect(path).passes}
+    assert kinds == {name: "beauty", f"{name}.Z": "depth", "crowd": "other", "crowd.Z": "depth"}
+    reader = reader_of(path, tmp_path)
+    assert np.array_equal(reader.pixels("s", 1, f"{name}.Z", Window(0, 0, W, H))[..., 0], channels["Z"])
+    assert np.array_equal(reader.pixels("s", 1, name, Window(0, 0, W, H))[..., 2], channels["B"].astype(np.float32))
+    one_part = write(tmp_path / "layers.exr", {**channels, **{f"fog.{letter}": values for letter, values in second.items()}})
+    assert {p.name: p.kind for p in inspect(one_part).passes} == {"rgba": "beauty", "Z": "depth", "fog": "volume", "fog.Z": "depth"}
+
+
 def test_a_data_window_unlike_the_display_window(tmp_path: Path) -> None:
     header = {
         "dataWindow": (np.array([-4, 2], np.int32), np.array([W - 5, H + 1], np.int32)),

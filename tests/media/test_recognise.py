@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from umbrax.media.recognise import recognise, words_of
+from umbrax.media.recognise import kinds_of_ids, recognise, words_of
 
 RGB, RGBA, ONE = ("R", "G", "B"), ("R", "G", "B", "A"), ("V",)
 NAMES = [
@@ -62,3 +62,19 @@ def test_whole_numbers_with_an_index_like_name_are_an_index() -> None:
     assert recognise("object_id", ("Y",), ("uint",)).kind == "object_index"
     assert recognise("material_id", ("Y",), ("u16",)).kind == "material_index"
     assert recognise("object_id", ("Y",), ("half",)).kind == "other"
+
+
+@pytest.mark.parametrize(
+    ("layers", "kinds"),
+    [
+        ({"View.CryptoObject": None, "View.CryptoMaterial": None, "View.CryptoAsset": None}, ["object", "material", "asset"]),
+        ({"mtl_ids": None, "objID": None}, ["material", "object"]),
+        ({"stoff": ["a", "b"], "objekt": ["a", "b", "c"]}, ["material", "object"]),
+        ({"first": None, "second": None, "third": None}, ["object", "material", "other"]),
+        ({"MaterialIds": None, "ids": None}, ["material", "object"]),
+        ({"asset_ids": None}, ["asset"]),
+        ({"matte": None}, ["object"]),
+    ],
+)
+def test_what_id_layers_tell_apart(layers: dict[str, list[str] | None], kinds: list[str]) -> None:
+    assert [kinds_of_ids(list(layers.items()))[name] for name in layers] == kinds

@@ -12,6 +12,7 @@ import { Sending } from "./Sending";
 import { type Brought, bare, takeIn, type Uploading, upload } from "./uploading";
 import { useDrop } from "./useDrop";
 
+const SIDE_CAR = /\.(json|txt|xml)$/i;
 const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
 
 /** Choosing pictures from the media folders, or dropping them: they become the sources of a new shot. */
@@ -56,7 +57,8 @@ export function TakeInPage() {
   const bring = async (files: Brought[]) => {
     if (!files.length) return;
     stopping.current = new AbortController();
-    const name = titled((files[0]?.file.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
+    const picture = files.find((one) => !SIDE_CAR.test(one.file.name)) ?? files[0];
+    const name = titled((picture?.file.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
     setSending({ name: files[0]?.file.name ?? "", files: files.length, done: 0, sent: 0, total: 1 });
     await finish(
       upload(files, setSending, stopping.current.signal).then((folder) =>

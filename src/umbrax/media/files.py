@@ -14,7 +14,7 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
 
-from .recognise import recognise
+from .recognise import kinds_of_ids, recognise
 
 TYPES = {
     "half": "half",
@@ -171,6 +171,7 @@ def inspect(path: Path) -> FileInfo:
         notes = {a.name.removeprefix(NOTE): str(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
         passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs)]
         passes, ids = _id_layers(passes, metadata, path)
+        passes = _with_beauty(passes, several=len(specs) > 1)
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
             passes = [_by_file_name(passes[0], path)]
         return FileInfo(
@@ -188,6 +189,17 @@ def _by_file_name(found: FilePass, path: Path) -> FilePass:
     word = re.split(r"[._\- ]+", re.sub(r"[._-]?-?\d+\Z", "", path.stem))[-1]
     told = recognise(word, found.channels, found.types)
     return replace(found, kind=told.kind, why=f"of the file, {told.why}", of=told.of) if told.kind != "other" else found
+
+
+def _with_beauty(passes: list[FilePass], several: bool) -> list[FilePass]:
+    """Where nothing in a file of several parts is called a beauty, the picture with alpha of its first part is (common practice)."""
+    if not several or any(found.kind == "beauty" for found in passes):
+        return passes
+    letters = [(found.part, found.kind, "".join(name.rsplit(".", 1)[-1].lower() for name in found.channels)) for found in passes]
+    if (0, "other", "rgba") not in letters:
+        return passes
+    place = letters.index((0, "other", "rgba"))
+    return [replace(found, kind="beauty", why="the picture of the first part") if n == place else found for n, found in enumerate(passes)]
 
 
 def _check_size(path: Path, spec: Any) -> None:
@@ -220,6 +232,7 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
         elif not layer:
             layer = "rgba" if last.lower() in (*CAPTURE, "red", "green", "blue", "alpha", "y") else last
         groups.setdefault(layer, []).append(index)
+    groups = {name: indices for layer, whole in groups.items() for name, indices in _without_depth(layer, whole, spec.channelnames, part_name)}
     result = []
     for layer, unsorted in groups.items():
         indices = sorted(unsorted, key=lambda i: _place(spec.channelnames[i]))
@@ -231,6 +244,16 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
         found = recognise(name, channels, types)
         result.append(FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window, view))
     return result
+
+
+def _without_depth(layer: str, indices: list[int], names: list[str], part_name: str) -> list[tuple[str, list[int]]]:
+    """A layer with red, green, blue and a lone Z is a picture and its depth: two passes."""
+    by_letter = {names[index].rsplit(".", 1)[-1].lower(): index for index in indices}
+    if not {"r", "g", "b", "z"} <= set(by_letter) or {"x", "y"} & set(by_letter):
+        return [(layer, indices)]
+    depth = by_letter["z"]
+    plain = layer in ("rgba", part_name)
+    return [(layer, [index for index in indices if index != depth]), (names[depth].rsplit(".", 1)[-1] if plain else f"{layer}.Z", [depth])]
 
 
 def _views_of(spec: Any) -> tuple[str, ...]:
@@ -281,8 +304,10 @@ def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> 
         passes = [
             replace(p, kind="other", why="the preview of an ID layer", of=None) if p.name == name and p.kind != "ids" else p for p in passes
         ]
-        ids[name] = IdLayer(name, id_kind(name), len(channels) // 2, merged.window, _manifest(entry, path))
-    return [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes], ids
+        ids[name] = IdLayer(name, "other", len(channels) // 2, merged.window, _manifest(entry, path))
+    passes = [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes]
+    kinds = kinds_of_ids([(p.name, ids[p.name].names) for p in passes if p.name in ids])
+    return passes, {name: replace(layer, kind=kinds[name]) for name, layer in ids.items()}
 
 
 def with_id_layers(info: FileInfo, names: tuple[str, ...]) -> FileInfo:
@@ -294,14 +319,6 @@ def with_id_layers(info: FileInfo, names: tuple[str, ...]) -> FileInfo:
         return info
     # the passes are put together differently, so their copies are others
     return replace(info, passes=tuple(passes), ids=info.ids | ids, identity=f"{info.identity}-{'-'.join(sorted(ids)).encode().hex()[:80]}")
-
-
-def id_kind(name: str) -> str:
-    lowered = name.lower()
-    for kind in ("object", "material", "asset"):
-        if kind in lowered:
-            return kind
-    return "other"
 
 
 def _manifest(entry: dict[str, str], path: Path) -> dict[str, int] | None:

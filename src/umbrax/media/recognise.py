@@ -1,6 +1,7 @@
 """Recognising passes by channel and layer names: any prefix and separator, case-insensitive, word by word."""
 
 import re
+from collections.abc import Collection
 from dataclasses import dataclass
 
 # the words of a name, in the order they are tried; the first rule whose words all stand in the name wins
@@ -47,6 +48,12 @@ RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("beauty", ("beauty", "combined", "rgba", "rgb", "color", "colour", "final", "image")),
 )
 OF = (("indirect", ("indirect", "ind", "gi", "bounce")), ("direct", ("direct", "dir")))
+
+ID_RULES = (
+    ("object", ("object", "objects", "obj", "node", "mesh", "shape", "instance")),
+    ("material", ("material", "materials", "mat", "mtl", "shader", "surface")),
+    ("asset", ("asset", "assets", "group", "collection", "namespace")),
+)
 
 
 @dataclass(frozen=True)
@@ -95,6 +102,25 @@ def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ())
     if short in (("y",), ("y", "a")) and not words:
         return Recognised("beauty", "an unnamed grey picture")
     return Recognised("other", "nothing in the name tells")
+
+
+def kinds_of_ids(layers: list[tuple[str, Collection[str] | None]]) -> dict[str, str]:
+    """What each ID layer of a file tells apart: object, material, asset or other; the layers by name with their manifests' names.
+
+    Where no name says object, the layer with the most names is taken for it (the first one without manifests), and so the
+    next one for material: there are more objects than materials in what is rendered (common practice).
+    """
+    kinds = {name: next((kind for kind, phrases in ID_RULES if _names(name, phrases)), "other") for name, _ in layers}
+    unknown = sorted((one for one in layers if kinds[one[0]] == "other"), key=lambda one: -len(one[1] or ()))
+    for kind in ("object", "material"):
+        if unknown and kind not in kinds.values():
+            kinds[unknown.pop(0)[0]] = kind
+    return kinds
+
+
+def _names(name: str, phrases: tuple[str, ...]) -> bool:
+    words = words_of(name)
+    return any(_stands_in(phrase, words, " ".join(words)) or (len(phrase) > 4 and phrase in name.lower()) for phrase in phrases)
 
 
 _LETTERS = {"red": "r", "green": "g", "blue": "b", "alpha": "a"}

@@ -33,7 +33,7 @@ def edges(m: Plane, window: Window) -> Picture:
 
 def leaking(m: Plane, part: Mask | None, window: Window) -> Picture:
     """The part under a point lilac, what the matte `float32[h, w]` covers outside of it coral, holes in the part amber."""
-    own = np.zeros(m.shape, np.bool_) if part is None else with_rim(part)
+    own = np.zeros(m.shape, np.bool_) if part is None else with_rim(m, part)
     light = m[..., None] * np.where(own[..., None], LILAC, CORAL)
     if part is not None:
         light = np.where(holes_of(part)[..., None], m[..., None] * LILAC + (1 - m[..., None]) * AMBER, light)

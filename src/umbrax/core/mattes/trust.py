@@ -10,7 +10,10 @@ Plane = NDArray[np.float32]
 Mask = NDArray[np.bool_]
 HALF = 0.5
 NEAR = 3  # pixels around a point in which a part still answers
-RIM = np.ones((5, 5), np.uint8)  # a soft edge belongs to the part it surrounds
+NEXT = np.ones((3, 3), np.uint8)
+SLOPE = np.ones((7, 7), np.uint8)  # pixels over which a soft edge must fall,
+FALL = 0.92  # to so much of what it was: neither what is even nor noise does
+LONGEST = 96  # pixels of a soft edge, as fast motion has them
 ONCE = 1 / 255  # a sum that is less off than this covers once
 
 
@@ -51,8 +54,24 @@ def largest_part(m: Plane) -> Mask | None:
     return np.asarray(labels == 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA])))
 
 
-def with_rim(part: Mask) -> Mask:
-    return np.asarray(cv2.dilate(part.astype(np.uint8), RIM), bool)
+def with_rim(m: Plane, part: Mask) -> Mask:
+    """A part with its soft edge: what falls off from it pixel by pixel, however wide, but no other part and nothing even."""
+    own = part.copy()
+    rows, columns = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
+    if not len(rows):
+        return own
+    box = (slice(max(0, rows[0] - LONGEST), rows[-1] + 1 + LONGEST), slice(max(0, columns[0] - LONGEST), columns[-1] + 1 + LONGEST))
+    # the highest value around says how high the slope is, whatever noise there is in it
+    near, height = own[box], cv2.dilate(m[box], SLOPE)
+    open_to = (m[box] > 0) & (m[box] <= HALF)
+    close = cv2.dilate(part[box].view(np.uint8), SLOPE).view(np.bool_)
+    for _ in range(LONGEST):
+        ring = cv2.dilate(near.view(np.uint8), NEXT).view(np.bool_) & ~near & open_to
+        ring &= close | (height < FALL * cv2.dilate(np.where(near, height, 0), SLOPE))
+        if not ring.any():
+            break
+        near |= ring
+    return own
 
 
 def holes_of(part: Mask) -> Mask:
@@ -72,10 +91,10 @@ def trust(m: Plane, part: Mask | None) -> Trust:
     area = float(cv2.sumElems(m)[0])
     if part is None or area <= 0:
         return Trust(area, 0.0, 1.0 if area > 0 else 0.0, 0.0)
-    near = with_rim(part).view(np.uint8)
-    inside = cv2.mean(m, near)[0] * cv2.countNonZero(near)
+    beyond = (~with_rim(m, part)).view(np.uint8)
+    outside = cv2.mean(m, beyond)[0] * cv2.countNonZero(beyond)
     holes, solid = int(np.count_nonzero(holes_of(part))), int(np.count_nonzero(part))
-    return Trust(area, inside, max(0.0, 1 - inside / area), holes / (holes + solid))
+    return Trust(area, area - outside, outside / area, holes / (holes + solid))
 
 
 @dataclass(frozen=True)

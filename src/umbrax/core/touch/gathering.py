@@ -8,36 +8,42 @@ from ..errors import UmbraxError
 from ..picture import Window
 from ..reading import PassReader
 from ..shot import Shot
-from .hits import LEAST, shown_sources, touch
+from .hits import LEAST, in_order, shown_sources, touch
 
 Gathered = tuple[str, str, list[str]]
 INSIDE = 0.5  # of an object must lie in a box
 
 
 def gathered(shot: Shot, reader: PassReader, frame: int, points: Iterable[tuple[int, int]], radius: int = 0) -> Gathered | None:
-    """The source and layer that the first point with an object shows, and each object of it that the points touch, in their order."""
+    """The source and ID layer that the first point with something shows, and each thing of it that the points touch, in their order.
+
+    The layer is that of the objects, or where a source has none its first.
+    """
     place: tuple[str, str] | None = None
     names: list[str] = []
     for x, y in points:
         found = touch(shot, reader, frame, x, y, radius)
-        if found is None or found.object is None:
+        if found is None or not found.hits or (place and place[0] != found.source):
             continue
-        place = place or (found.source, found.object.layer)
-        if place == (found.source, found.object.layer) and found.object.shown_name not in names:
-            names.append(found.object.shown_name)
+        layer = in_order(reader.describe(found.source, frame))[0].name
+        hit = next((one for one in found.hits if one.layer == layer), None)
+        if hit is not None:
+            place = (found.source, layer)
+            if hit.shown_name not in names:
+                names.append(hit.shown_name)
     return None if place is None else (*place, names)
 
 
 def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered | None:
-    """The objects of which at least half of what is seen lies in a box, largest first, of the frontmost source with any."""
+    """The things of which at least half of what is seen lies in a box, largest first, of the frontmost source with any."""
     for source in shown_sources(shot):
         try:
             info = reader.describe(source, frame)
         except UmbraxError:
             continue
-        layer = next((one for one in info.ids.values() if one.kind == "object"), None)
-        if layer is None:
+        if not info.ids:
             continue
+        layer = in_order(info)[0]
         ids, coverage = reader.ranks(source, frame, layer.name, layer.window)
         inside = box.intersect(layer.window)
         rows = slice(inside.y0 - layer.window.y0, inside.y1 - layer.window.y0)

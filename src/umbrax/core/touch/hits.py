@@ -53,6 +53,11 @@ ORDER = ("object", "material", "asset")
 LEAST = 0.02  # what covers less of a pixel is not seen
 
 
+def in_order(info: FrameInfo) -> list[IdLayer]:
+    """The ID layers of a source as they answer: objects first."""
+    return sorted(info.ids.values(), key=lambda layer: ORDER.index(layer.kind) if layer.kind in ORDER else len(ORDER))
+
+
 def _around(layer: IdLayer, x: int, y: int, radius: int) -> Window:
     return Window(x - radius, y - radius, x + radius + 1, y + radius + 1).intersect(layer.window)
 
@@ -165,7 +170,7 @@ def _touched(reader: PassReader, frame: int, card: Card | None, source: str, x: 
     info = _described(reader, source, frame)
     if info is None:
         return None
-    layers = sorted(info.ids.values(), key=lambda layer: ORDER.index(layer.kind) if layer.kind in ORDER else len(ORDER))
+    layers = in_order(info)
     if radius:
         for layer in layers:
             if place := look(reader, source, frame, layer, x, y, radius):
