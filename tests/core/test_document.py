@@ -11,6 +11,7 @@ from pydantic import TypeAdapter
 from arrays import PLATE, STATION, card, shot_of
 from umbrax.core import edits
 from umbrax.core.errors import UmbraxError
+from umbrax.core.parameters import MatteRef
 from umbrax.core.references import matte_uses
 from umbrax.core.shot import Shot, canonical, digest, keyed_frames, read_data, read_text
 
@@ -98,6 +99,26 @@ def test_keys_of_a_card_and_uses_of_a_matte_are_found() -> None:
 
 def apply(shot: Shot, *changes: dict[str, Any]) -> Shot:
     return edits.apply(shot, [EDIT.validate_python(change) for change in changes])
+
+
+def test_the_first_of_everything_can_be_inserted() -> None:
+    """As in a shot that was just taken in: tables and lists that are empty are not in the document."""
+    bare = {key: value for key, value in data().items() if key not in ("mattes", "build")} | {"build": [card(PLATE)]}
+    shot = read_data(bare)
+    matte = {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]}
+    edited = apply(
+        shot,
+        {"op": "insert", "path": ["mattes"], "item": {"id": "ball", **matte}},
+        {"op": "insert", "path": ["build", PLATE["id"], "treatments"], "item": {"id": "t1", "kind": "grade", "through": "ball"}},
+    )
+    assert list(edited.mattes) == ["ball"]
+    assert edited.build[0].treatments[0].through == MatteRef(matte="ball")
+    empty = apply(edited, {"op": "remove", "path": ["build", PLATE["id"]]}, {"op": "remove", "path": ["mattes", "ball"]})
+    again = apply(
+        empty, {"op": "insert", "path": ["build"], "item": card(PLATE)}, {"op": "insert", "path": ["mattes"], "item": {"id": "b", **matte}}
+    )
+    assert [one.id for one in again.build] == [PLATE["id"]]
+    assert list(again.mattes) == ["b"]
 
 
 def test_edits_by_ids_and_what_they_leave_alone() -> None:

@@ -8,6 +8,7 @@ import time
 import tracemalloc
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -167,6 +168,16 @@ def test_damaged_and_removed_copies_are_made_again(tmp_path: Path) -> None:
         damage()
         fresh = FastCopies(tmp_path / "fast")
         assert planes_on(fresh.open(fresh.info(path))["rgba"], Window(30, 10, 31, 11))[0, 0, 0] == 1
+
+
+def test_a_copy_of_passes_put_together_otherwise_is_no_copy(tmp_path: Path) -> None:
+    path, copies = file_with(tmp_path, 1.0), FastCopies(tmp_path / "fast")
+    info = copies.info(path)
+    merged = replace(info, passes=tuple(found for found in info.passes if found.name != "Z"))
+    assert "Z" not in copies.open(merged)
+    newer = FastCopies(tmp_path / "fast")
+    assert not newer.has(info)
+    assert set(newer.open(info)) == {found.name for found in info.passes}
 
 
 def test_the_longest_unused_go_first_when_the_limit_is_reached(tmp_path: Path) -> None:

@@ -63,6 +63,6 @@ def shot(database: Database, server: str, request: pytest.FixtureRequest) -> int
     """A fresh copy of the demo shot for one test."""
     row = next(s for s in list_shots(database) if s.name == "Dome at dusk")
     first = get_revision(database, row.id, 1).shot
-    made = add_shot(database, row.show_id, first.model_copy(update={"name": request.node.name[:50]}))
+    made = add_shot(database, row.show_id, first.model_copy(update={"name": request.node.name[-50:]}))
     assert made is not None
     return made

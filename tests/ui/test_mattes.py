@@ -5,10 +5,12 @@ from typing import Any
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, seen, spot
+from screen import drawn, open_bench, seen, spot, touch
 
+from umbrax.core.edits import plain_data
+from umbrax.core.shot import read_data
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision, get_shot
+from umbrax.store.shots import add_shot, get_revision, get_shot
 
 
 def document(database: Database, shot: int) -> dict[str, Any]:
@@ -93,6 +95,30 @@ def test_gathered_crossed_named_used_twice_and_pointed_elsewhere(page: Page, ser
     now = seen(page)
     wall_before, wall_now = (np.abs(box(p, page, *WALL) - box(plain, page, *WALL)).mean() for p in (before, now))
     assert wall_before != pytest.approx(wall_now, abs=0.3), "what was treated through it is no more"
+
+
+@pytest.mark.parametrize("way", ["stroke", "touch", "menu"])
+def test_the_first_matte_of_a_shot_that_was_just_taken_in(page: Page, server: str, shot: int, database: Database, way: str) -> None:
+    row = get_shot(database, shot)
+    whole = get_revision(database, shot, 1).shot
+    bare = plain_data(whole) | {"name": f"bare {shot}", "mattes": {}}
+    bare["build"] = [{"id": "station", "picture": {"kind": "pass", "source": "station", "pass": "rgba"}}]
+    made = add_shot(database, row.show_id, read_data(bare))
+    assert made is not None
+    open_bench(page, server, made)
+    before = seen(page)
+    if way == "stroke":
+        stroke(page, (560, 320), (560, 500))
+    elif way == "touch":
+        touch(page, 560, 320)
+        page.get_by_role("dialog").get_by_role("button", name="Grade").click()
+    else:
+        page.get_by_role("button", name="Make a matte").click()
+        page.get_by_role("menuitem", name="Depth depth").first.click()
+    drawn(page)
+    assert len(document(database, made)["mattes"]) == 1
+    expect(page.get_by_role("region", name="Mattes").get_by_role("button").nth(1)).to_be_visible()
+    assert np.abs(box(seen(page), page, 480, 300, 640, 380) - box(before, page, 480, 300, 640, 380)).mean() > 5, "it is tinted, or graded"
 
 
 def test_a_stroke_over_nothing_makes_nothing(page: Page, server: str, shot: int, database: Database) -> None:

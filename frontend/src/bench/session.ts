@@ -49,7 +49,8 @@ type Session = {
   problem: string | null;
   load: (shotId: number) => Promise<void>;
   follow: () => Promise<void>;
-  edit: (edits: Edit[], command: string) => Promise<void>;
+  /** One step of one's own; whether it was taken, after telling why where it was not. */
+  edit: (edits: Edit[], command: string) => Promise<boolean>;
   preview: (edits: Edit[]) => void;
   travel: (way: "undo" | "redo", force?: boolean) => Promise<void>;
   touch: (order: TouchOrder) => Promise<void>;
@@ -158,7 +159,7 @@ export const useSession = create<Session>((set, get) => ({
 
   edit: async (edits, command) => {
     const { shot, shotId, accept } = get();
-    if (!shot) return;
+    if (!shot) return false;
     set({ busy: true, overrides: edits });
     try {
       accept(
@@ -169,10 +170,12 @@ export const useSession = create<Session>((set, get) => ({
           }),
         ),
       );
+      return true;
     } catch (error) {
       set({ overrides: [] });
       report(error);
       if (error instanceof Refused && error.code === "conflict") await get().load(shotId);
+      return false;
     } finally {
       set({ busy: false });
     }

@@ -48,8 +48,7 @@ export function AttachDialog({ source, onClose }: Props) {
   const attach = async () => {
     const wanted = (wishes ?? []).filter((one) => one.on);
     const names = wanted.map((one) => one.name).join(", ");
-    await edit(attachEdits(shot, source, wanted), `attach ${names} to ${source}`);
-    onClose();
+    if (await edit(attachEdits(shot, source, wanted), `attach ${names} to ${source}`)) onClose();
   };
   const wanted = wishes?.filter((one) => one.on) ?? [];
   const clash = wanted.find((one, index) => wanted.findIndex((other) => other.name === one.name) !== index);

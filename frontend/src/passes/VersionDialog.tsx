@@ -53,8 +53,7 @@ function Comparison({ shot, source, version, onClose }: Props) {
     if (!query.data) return;
     const path: Edit = { op: "set", path: ["sources", source, "path"], value: query.data.path };
     const edits = [path, ...renames(shot, source, query.data.findings)];
-    await edit(edits, `replace ${source} by ${nameOf(version.number)}`);
-    onClose();
+    if (await edit(edits, `replace ${source} by ${nameOf(version.number)}`)) onClose();
   };
   return (
     <DialogFrame shape="middle" onClose={onClose}>

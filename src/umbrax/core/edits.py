@@ -75,7 +75,7 @@ def _applied(data: dict[str, Any], edit: Edit) -> None:
         else:
             parent[last] = edit.value
     elif isinstance(edit, InsertItem):
-        items = parent.setdefault(last, []) if isinstance(parent, dict) else _walk(data, edit.path)
+        items = parent.setdefault(last, {} if last in _CONTAINERS else []) if isinstance(parent, dict) else _walk(data, edit.path)
         if isinstance(items, dict):
             items[str(edit.item.get("id"))] = {key: value for key, value in edit.item.items() if key != "id"}
         else:
@@ -99,6 +99,7 @@ def _walk(data: Any, path: Path) -> Any:
     return place
 
 
+# tables by name that a document may leave out; everything else that items are inserted into is a list
 _CONTAINERS = ("refine", "colour", "mattes", "sources", "lights")
 
 

@@ -29,7 +29,7 @@ from .decoding import comes_in_strips, decode, decode_strips
 from .files import FileInfo, bad_file, inspect, is_unchanged
 from .movies import inspect_movie, is_movie
 
-FORMAT = 2
+FORMAT = 3
 NOTES = ".notes"  # which content a file had, by its identity
 OPEN_COPIES = 96
 
@@ -86,14 +86,15 @@ class FastCopies:
         return found
 
     def has(self, info: FileInfo) -> bool:
-        content = self._noted(info.identity)
+        content = self._noted(info)
         return content is not None and (self.folder / content / "index.json").is_file()
 
-    def _noted(self, identity: str) -> str | None:
+    def _noted(self, info: FileInfo) -> str | None:
         try:
-            return (self.folder / NOTES / identity).read_text()
+            content = (self.folder / NOTES / info.identity).read_text()
         except OSError:
             return None
+        return content if info.format == "movie" or content.endswith(_layout_of(info)) else None
 
     def _note(self, identity: str, content: str) -> None:
         notes = self.folder / NOTES
@@ -110,10 +111,10 @@ class FastCopies:
                 return self._open[info.identity]
             making = self._making.setdefault(info.identity, threading.Lock())
         with making:
-            copies = self._load(self._noted(info.identity))
+            copies = self._load(self._noted(info))
             if copies is None:
                 self._make(info)
-                copies = self._load(self._noted(info.identity))
+                copies = self._load(self._noted(info))
             if copies is None:  # evicted at once: the limit is smaller than one frame
                 raise OSError(f"cannot keep fast copies in {self.folder}")
         with self._lock:
@@ -226,7 +227,13 @@ def content_of(info: FileInfo) -> str:
     with open(info.path, "rb") as file:
         while block := file.read(1 << 20):
             digest.update(block)
-    return digest.hexdigest() + info.identity[32:]
+    return f"{digest.hexdigest()}-{_layout_of(info)}"
+
+
+def _layout_of(info: FileInfo) -> str:
+    """How passes are put together: files of one content are told apart by it, and so is what an older program made of them."""
+    told = [(found.name, found.part, found.indices) for found in info.passes]
+    return hashlib.blake2b(repr(told).encode(), digest_size=4).hexdigest()
 
 
 def _by_strips(folder: Path, info: FileInfo) -> list[dict[str, Any]]:

@@ -122,7 +122,8 @@ function AddCard() {
   };
   const add = async (stem: string, rest: Record<string, unknown>) => {
     const id = fresh(stem);
-    await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`);
+    if (!(await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`)))
+      return;
     set({ openCard: id, openTreatment: null, openMatte: null });
   };
   const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient"].includes(picture.kind));

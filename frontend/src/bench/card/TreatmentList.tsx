@@ -51,10 +51,9 @@ function AddTreatment({ card }: { card: Card }) {
     const later = models?.stages.slice(models.stages.indexOf(model.stage) + 1) ?? [];
     const stageOf = (kind: string) => models?.treatments.find((one) => one.kind === kind)?.stage ?? "";
     const before = (card.treatments ?? []).find((t) => later.includes(stageOf(t.kind)))?.id ?? null;
-    await edit(
-      [{ op: "insert", path: ["build", card.id, "treatments"], item: { id, kind: model.kind }, before }],
-      `add ${model.kind}`,
-    );
+    const item = { id, kind: model.kind };
+    const added = [{ op: "insert" as const, path: ["build", card.id, "treatments"], item, before }];
+    if (!(await edit(added, `add ${model.kind}`))) return;
     set({ openTreatment: id, before: false });
   };
   return (

@@ -29,9 +29,11 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
   const uses = contents?.mattes.find((one) => one.id === id)?.uses ?? [];
   const values = matte as Record<string, unknown>;
   const close = () => set({ openMatte: null, lookingAt: { kind: "picture" } });
-  const copy = () => {
+  const copy = async () => {
     const fresh = freshName(Object.keys(documentOf(shot).mattes ?? {}), `${id} copy`);
-    edit([{ op: "insert", path: ["mattes"], item: { ...matte, id: fresh, name: null } }], `duplicate matte ${id}`);
+    const item = { ...matte, id: fresh, name: null };
+    if (!(await edit([{ op: "insert", path: ["mattes"], item }], `duplicate matte ${id}`))) return;
+    set({ openMatte: fresh, lookingAt: { kind: "tint", name: fresh } });
   };
   return (
     <aside

@@ -48,7 +48,7 @@ export function NewMatte() {
   const make = async ({ kind, stem, item }: Start) => {
     const id = freshName(Object.keys(documentOf(shot).mattes ?? {}), stem);
     const whole = kind === "depth" ? { ...item, ...(await ends(shot.id, shot.revision, frame, item)) } : item;
-    await edit([{ op: "insert", path: ["mattes"], item: { id, kind, ...whole } }], `make matte ${id}`);
+    if (!(await edit([{ op: "insert", path: ["mattes"], item: { id, kind, ...whole } }], `make matte ${id}`))) return;
     set({ openMatte: id, lookingAt: { kind: "tint", name: id } });
   };
   const elements = cardsOf(shot).filter((card) => !card.treat && card.picture?.kind !== "shadow");

@@ -13,6 +13,6 @@ export async function combine(how: How, parts: string[], first: Edit[] = []): Pr
   const mattes: Record<string, Matte> = documentOf(shot).mattes ?? {};
   const id = freshName([...Object.keys(mattes), ...parts], parts.join(` ${SIGNS[how]} `));
   const item = { id, kind: "combined", how, mattes: parts };
-  await edit([...first, { op: "insert", path: ["mattes"], item }], parts.join(` ${WORDS[how]} `));
+  if (!(await edit([...first, { op: "insert", path: ["mattes"], item }], parts.join(` ${WORDS[how]} `)))) return;
   set({ openMatte: id, lookingAt: { kind: "tint", name: id }, chosen: [] });
 }

@@ -42,6 +42,6 @@ async function finish(points: Point[]): Promise<void> {
   set({ picking: null });
   const id = freshName(Object.keys(documentOf(shot).mattes ?? {}), "fence");
   const item = { id, kind: "shape", form: "polygon", points: asValues(points) };
-  await edit([{ op: "insert", path: ["mattes"], item }], `draw ${id}`);
+  if (!(await edit([{ op: "insert", path: ["mattes"], item }], `draw ${id}`))) return;
   set({ openMatte: id, lookingAt: { kind: "tint", name: id } });
 }

@@ -100,10 +100,8 @@ async function gather(reach: Reach, moved: boolean): Promise<void> {
     );
   } else {
     const id = freshName(Object.keys(mattes), names.length > 1 ? `${names[0]} and others` : (names[0] ?? "matte"));
-    await edit(
-      [{ op: "insert", path: ["mattes"], item: { id, kind: "id", source, layer, names } }],
-      `matte of ${names.join(", ")}`,
-    );
+    const item = { id, kind: "id", source, layer, names };
+    if (!(await edit([{ op: "insert", path: ["mattes"], item }], `matte of ${names.join(", ")}`))) return;
     set({ openMatte: id });
   }
   const looked = useSession.getState();
