@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import quiet
+from screen import drawn, quiet
 
 from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.faulty import empty_shadow, inverted_shadow
@@ -110,3 +110,24 @@ def test_what_only_a_new_render_ends_is_copied_as_a_list(page: Page, server: str
     text = page.evaluate("navigator.clipboard.readText()")
     assert text.startswith("Please render: Hut, Hut")
     assert "- hut, shadow: the pass is 1 everywhere on every frame" in text
+
+
+def test_where_no_id_names_anything_a_touch_proposes_what_there_is_with_pictures(page: Page, server: str, tmp_path: Path) -> None:
+    channels, _ = channels_of(render(observatory(1001), 320, 180, after=observatory(1002)))
+    kept = {name: values for name, values in channels.items() if "_ids" not in name}
+    assert len(kept) < len(channels)
+    write_exr(tmp_path / "hut.exr", kept, {})
+    dropped(page, server, [tmp_path / "hut.exr"])
+    page.get_by_role("link", name="To the bench").click()
+    drawn(page)
+    stage = page.get_by_test_id("stage").bounding_box()
+    assert stage
+    page.mouse.move(stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2)
+    page.get_by_test_id("loupe").wait_for()
+    page.wait_for_timeout(300)
+    page.mouse.click(stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2)
+    menu = page.get_by_role("dialog")
+    expect(menu.get_by_text(re.compile("elsewhere")).nth(1)).to_be_visible()
+    expect(menu.get_by_role("radiogroup", name="What to isolate")).to_have_count(0)
+    menu.get_by_role("button", name="Matte").click()
+    expect(page.get_by_role("complementary", name="Matte")).to_be_visible()

@@ -23,7 +23,7 @@ type Choice = { key: string; text: string; note?: string; on?: On; offer?: Offer
 export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props) {
   const { touch, lookingAt } = useSession();
   const { shown } = useCalled();
-  const choices = choicesOf(under, shown);
+  const choices = choicesOf(under, shown, lookingAt.kind === "pass");
   const start = choices.find((one) => lit && one.offer && same(one.offer, lit)) ?? choices.find((one) => !one.off);
   const [chosen, setChosen] = useState<Choice | undefined>(start);
   const [more, setMore] = useState(choices.length === 0);
@@ -150,7 +150,7 @@ const sourceOf = (look: LookingAt) => {
 const same = (a: Offer, b: Offer): boolean => JSON.stringify(a.parts) === JSON.stringify(b.parts);
 
 /** Object, material and both; then assets, what lies behind, numbers and channels. */
-function choicesOf(under: UnderCursor, shown: (name: string) => string): Choice[] {
+function choicesOf(under: UnderCursor, shown: (name: string) => string, ofPass: boolean): Choice[] {
   const offers = under.offers ?? [];
   const offerOf = (hit: { name: string; layer: string } | null | undefined) =>
     offers.find((one) => hit && one.place === hit.layer && one.titles[0] === hit.name);
@@ -165,7 +165,8 @@ function choicesOf(under: UnderCursor, shown: (name: string) => string): Choice[
     offer,
   });
   const percent = (share: number | undefined) => `${Math.round((share ?? 1) * 100)} % of this pixel`;
-  if (packed[0] && packed[0] === offers[0])
+  // where a packed matte or an index pass is looked at, what it holds comes first
+  if (ofPass && packed[0] && packed[0] === offers[0])
     choices.push(...packed.map((one) => asChoice(one, `${one.place}, ${percent(one.coverage)}`)));
   // where no object has a name, all there is is proposed with pictures
   if (!under.object) return choices;
