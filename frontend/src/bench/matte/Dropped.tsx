@@ -13,7 +13,7 @@ const CHOICES: [How, string][] = [
 export function Dropped({ parts, onDone }: { parts: [string, string]; onDone: () => void }) {
   const place = useRef<HTMLDivElement>(null);
   const [moved, onto] = parts;
-  useEffect(() => place.current?.querySelector("button")?.focus(), []);
+  useEffect(() => place.current?.querySelector<HTMLButtonElement>("[data-first]")?.focus(), []);
   return (
     <div
       ref={place}
@@ -38,6 +38,7 @@ export function Dropped({ parts, onDone }: { parts: [string, string]; onDone: ()
         {CHOICES.map(([how, text]) => (
           <Button
             key={how}
+            data-first={how === CHOICES[0]?.[0] || undefined}
             className="h-6! justify-center px-1! text-[11.5px]"
             title={how === "except" ? `${onto} without ${moved}` : undefined}
             onClick={() => {
