@@ -232,9 +232,8 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
         elif not layer:
             layer = "rgba" if last.lower() in (*CAPTURE, "red", "green", "blue", "alpha", "y") else last
         groups.setdefault(layer, []).append(index)
-    groups = {name: indices for layer, whole in groups.items() for name, indices in _without_depth(layer, whole, spec.channelnames, part_name)}
     result = []
-    for layer, unsorted in groups.items():
+    for layer, unsorted in [piece for name, whole in groups.items() for piece in _without_depth(name, whole, spec.channelnames, part_name)]:
         indices = sorted(unsorted, key=lambda i: _place(spec.channelnames[i]))
         channels = tuple(spec.channelnames[i] for i in indices)
         types = tuple(TYPES.get(formats[i], formats[i]) for i in indices)
