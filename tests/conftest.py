@@ -1,5 +1,6 @@
 """Shared pieces: a reader over arrays, small shots, and a database of the tests' own."""
 
+import fcntl
 import os
 import uuid
 from collections.abc import Iterator
@@ -18,15 +19,12 @@ from umbrax.store.migrating import migrate
 settings.register_profile("umbrax", deadline=None)
 settings.load_profile("umbrax")
 
-ROOM = "tests/ui/"  # one server and one browser serve them all
+PAGE = Path(__file__).parent / "ui"
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Files stay together on one processor, as do all tests of the page: those take longest and begin first."""
-    items.sort(key=lambda item: not item.nodeid.startswith(ROOM))
-    for item in items:
-        file = item.nodeid.split("::")[0]
-        item.add_marker(pytest.mark.xdist_group(ROOM if file.startswith(ROOM) else file))
+    """The tests of the page take longest, and begin first."""
+    items.sort(key=lambda item: item.path.parent != PAGE)
 
 
 @pytest.fixture(scope="session")
@@ -50,9 +48,14 @@ def database(database_address: str) -> Iterator[Database]:
 
 @pytest.fixture(scope="session")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The demo with its first three frames, rendered once for all tests."""
+    """The demo with its first three frames, rendered once for all tests, whichever process comes first."""
     from umbrax.standin.demo import write_demo
 
-    folder = tmp_path_factory.mktemp("demo")
-    write_demo(folder, frames=range(1001, 1004))
+    base = tmp_path_factory.getbasetemp()
+    folder = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / "demo"
+    with open(folder.with_suffix(".lock"), "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            write_demo(folder.with_suffix(".part"), frames=range(1001, 1004))
+            folder.with_suffix(".part").rename(folder)
     return folder

@@ -7,7 +7,7 @@ VENV=$ROOT/.venv
 export UMBRAX_STATE=$STATE
 export NUMBA_CACHE_DIR=${NUMBA_CACHE_DIR:-$STATE/kernels}
 export NUMBA_THREADING_LAYER=omp
-export PYTHONDONTWRITEBYTECODE=1 PYTHONUNBUFFERED=1
+export PYTHONUNBUFFERED=1
 export PIP_DISABLE_PIP_VERSION_CHECK=1
 # large pictures come and go: let freed memory be used again instead of asking the system for zeroed pages each time
 export MALLOC_ARENA_MAX=2 MALLOC_MMAP_THRESHOLD_=1073741824 MALLOC_TRIM_THRESHOLD_=2147483648 MALLOC_TOP_PAD_=67108864
