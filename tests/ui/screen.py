@@ -65,7 +65,10 @@ def seen(page: Page) -> np.ndarray:
 
 
 def touch(page: Page, x: float, y: float) -> None:
-    place = spot(page, x, y)
+    touch_at(page, spot(page, x, y))
+
+
+def touch_at(page: Page, place: tuple[float, float]) -> None:
     page.mouse.move(*place)
     page.get_by_test_id("loupe").wait_for()
     page.wait_for_timeout(300)

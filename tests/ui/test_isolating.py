@@ -8,13 +8,10 @@ import numpy as np
 import OpenEXR
 from playwright.sync_api import Locator, Page, expect
 from screen import drawn, open_bench, seen, spot
-from test_mattes import box, document, named
+from test_mattes import beside, box, document, named
 
-from umbrax.core.edits import plain_data
 from umbrax.core.mattes.hashing import id_of_name
-from umbrax.core.shot import read_data
 from umbrax.store.database import Database
-from umbrax.store.shots import add_shot, get_revision, get_shot
 
 
 def panel_of(page: Page) -> Locator:
@@ -29,14 +26,19 @@ def open_matte(page: Page, name: str) -> Locator:
     return panel
 
 
-def test_a_packed_pass_gives_the_channel_that_is_touched(page: Page, server: str, shot: int, database: Database) -> None:
-    open_bench(page, server, shot)
-    page.get_by_role("button", name="rgb matte").click()
+def touched_in(page: Page, look: str, lights: str) -> Locator:
+    """The menu of a touch on the dome while a pass of the tray is looked at, after the loupe told what it lights."""
+    page.get_by_role("button", name=look).click()
     drawn(page)
     page.mouse.move(*spot(page, 560, 320))
-    expect(page.get_by_test_id("loupe")).to_contain_text("rgb_matte red")
+    expect(page.get_by_test_id("loupe")).to_contain_text(lights)
     page.mouse.click(*spot(page, 560, 320))
-    dialog = page.get_by_role("dialog")
+    return page.get_by_role("dialog")
+
+
+def test_a_packed_pass_gives_the_channel_that_is_touched(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    dialog = touched_in(page, "rgb matte", "rgb_matte red")
     expect(dialog.get_by_role("radio", name="rgb_matte red")).to_be_checked()
     dialog.get_by_role("button", name="Matte").click()
     expect(panel_of(page).get_by_label("Name of the matte")).to_have_value("rgb_matte red")
@@ -263,13 +265,9 @@ def test_chosen_mattes_are_written_out_three_a_file(page: Page, server: str, sho
 
 def test_false_colour_is_touched_as_the_picture_is(page: Page, server: str, shot: int, database: Database) -> None:
     open_bench(page, server, shot)
-    page.get_by_role("button", name="object ids").click()
-    drawn(page)
-    page.mouse.move(*spot(page, 560, 320))
-    expect(page.get_by_test_id("loupe")).to_contain_text("dome_shell")
-    page.mouse.click(*spot(page, 560, 320))
-    page.get_by_role("dialog").get_by_role("radio", name="material", exact=True).click()
-    page.get_by_role("dialog").get_by_role("button", name="Matte").click()
+    dialog = touched_in(page, "object ids", "dome_shell")
+    dialog.get_by_role("radio", name="material", exact=True).click()
+    dialog.get_by_role("button", name="Matte").click()
     expect(panel_of(page).get_by_label("Name of the matte")).to_have_value("white_enamel")
     drawn(page)
     assert document(database, shot)["mattes"]["white_enamel"]["layer"] == "material_ids"
@@ -297,17 +295,12 @@ def test_names_with_parts_are_browsed_and_ids_without_names_are_listed(
     page: Page, server: str, shot: int, database: Database, demo: Path
 ) -> None:
     crates(demo)
-    row = get_shot(database, shot)
-    data = plain_data(get_revision(database, shot, 1).shot)
-    data["name"] = f"crates {shot}"
-    data["sources"]["crates"] = {"path": "crates.exr"}
-    data["mattes"] = {
+    mattes = {
         "lid": {"kind": "id", "source": "crates", "layer": "object_ids", "names": ["yard/floor"]},
         "raw": {"kind": "id", "source": "crates", "layer": "asset_ids", "names": ["#00000001"]},
     }
-    data["build"] = [{"id": "crates", "picture": {"kind": "pass", "source": "crates", "pass": "rgba"}}]
-    made = add_shot(database, row.show_id, read_data(data))
-    assert made is not None
+    build = [{"id": "crates", "picture": {"kind": "pass", "source": "crates", "pass": "rgba"}}]
+    made = beside(database, shot, sources={"crates": {"path": "crates.exr"}}, mattes=mattes, build=build)
     open_bench(page, server, made)
     panel = open_matte(page, "lid")
     panel.get_by_role("button", name="Browse the names by their parts").click()

@@ -17,6 +17,14 @@ def document(database: Database, shot: int) -> dict[str, Any]:
     return get_revision(database, shot, get_shot(database, shot).head).shot.model_dump(mode="json", by_alias=True, exclude_none=True)
 
 
+def beside(database: Database, shot: int, **changes: Any) -> int:
+    """Another shot of the show, as the first revision of one with some parts of its document changed."""
+    data = plain_data(get_revision(database, shot, 1).shot) | {"name": f"beside {shot}"} | changes
+    made = add_shot(database, get_shot(database, shot).show_id, read_data(data))
+    assert made is not None
+    return made
+
+
 def stroke(page: Page, *points: tuple[float, float]) -> None:
     """A drag with Shift held."""
     page.keyboard.down("Shift")
@@ -99,12 +107,8 @@ def test_gathered_crossed_named_used_twice_and_pointed_elsewhere(page: Page, ser
 
 @pytest.mark.parametrize("way", ["stroke", "touch", "menu"])
 def test_the_first_matte_of_a_shot_that_was_just_taken_in(page: Page, server: str, shot: int, database: Database, way: str) -> None:
-    row = get_shot(database, shot)
-    whole = get_revision(database, shot, 1).shot
-    bare = plain_data(whole) | {"name": f"bare {shot}", "mattes": {}}
-    bare["build"] = [{"id": "station", "picture": {"kind": "pass", "source": "station", "pass": "rgba"}}]
-    made = add_shot(database, row.show_id, read_data(bare))
-    assert made is not None
+    build = [{"id": "station", "picture": {"kind": "pass", "source": "station", "pass": "rgba"}}]
+    made = beside(database, shot, mattes={}, build=build)
     open_bench(page, server, made)
     before = seen(page)
     if way == "stroke":

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import drawn, quiet
+from screen import drawn, quiet, touch_at
 
 from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.faulty import empty_shadow, inverted_shadow
@@ -122,10 +122,7 @@ def test_where_no_id_names_anything_a_touch_proposes_what_there_is_with_pictures
     drawn(page)
     stage = page.get_by_test_id("stage").bounding_box()
     assert stage
-    page.mouse.move(stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2)
-    page.get_by_test_id("loupe").wait_for()
-    page.wait_for_timeout(300)
-    page.mouse.click(stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2)
+    touch_at(page, (stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2))
     menu = page.get_by_role("dialog")
     expect(menu.get_by_text(re.compile("elsewhere")).nth(1)).to_be_visible()
     expect(menu.get_by_role("radiogroup", name="What to isolate")).to_have_count(0)

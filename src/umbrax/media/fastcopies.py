@@ -94,7 +94,7 @@ class FastCopies:
             content = (self.folder / NOTES / info.identity).read_text()
         except OSError:
             return None
-        return content if info.format == "movie" or content.endswith(_layout_of(info)) else None
+        return content if content.endswith(_layout_of(info)) else None
 
     def _note(self, identity: str, content: str) -> None:
         notes = self.folder / NOTES
@@ -222,7 +222,7 @@ class FastCopies:
 def content_of(info: FileInfo) -> str:
     """A name for what a file holds and how its passes are put together; a frame of a movie goes by the movie's identity."""
     if info.format == "movie":
-        return info.identity
+        return f"{info.identity}-{_layout_of(info)}"
     digest = hashlib.blake2b(digest_size=16)
     with open(info.path, "rb") as file:
         while block := file.read(1 << 20):

@@ -14,7 +14,7 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
 
-from .recognise import kinds_of_ids, recognise
+from .recognise import kinds_of_ids, letter_of, recognise
 
 TYPES = {
     "half": "half",
@@ -56,7 +56,7 @@ class FilePass:
 
     @property
     def has_alpha(self) -> bool:
-        return len(self.channels) in (2, 4) and self.channels[-1].rsplit(".", 1)[-1].lower() in ALPHA
+        return len(self.channels) in (2, 4) and letter_of(self.channels[-1]) in ALPHA
 
     def pass_info(self, name: str) -> PassInfo:
         """The same in the core's words, under a name of its own."""
@@ -195,11 +195,10 @@ def _with_beauty(passes: list[FilePass], several: bool) -> list[FilePass]:
     """Where nothing in a file of several parts is called a beauty, the picture with alpha of its first part is (common practice)."""
     if not several or any(found.kind == "beauty" for found in passes):
         return passes
-    letters = [(found.part, found.kind, "".join(name.rsplit(".", 1)[-1].lower() for name in found.channels)) for found in passes]
-    if (0, "other", "rgba") not in letters:
-        return passes
-    place = letters.index((0, "other", "rgba"))
-    return [replace(found, kind="beauty", why="the picture of the first part") if n == place else found for n, found in enumerate(passes)]
+    for place, found in enumerate(passes):
+        if found.part == 0 and found.kind == "other" and [letter_of(name) for name in found.channels] == list("rgba"):
+            return [*passes[:place], replace(found, kind="beauty", why="the picture of the first part"), *passes[place + 1 :]]
+    return passes
 
 
 def _check_size(path: Path, spec: Any) -> None:
@@ -247,7 +246,7 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
 
 def _without_depth(layer: str, indices: list[int], names: list[str], part_name: str) -> list[tuple[str, list[int]]]:
     """A layer with red, green, blue and a lone Z is a picture and its depth: two passes."""
-    by_letter = {names[index].rsplit(".", 1)[-1].lower(): index for index in indices}
+    by_letter = {letter_of(names[index]): index for index in indices}
     if not {"r", "g", "b", "z"} <= set(by_letter) or {"x", "y"} & set(by_letter):
         return [(layer, indices)]
     depth = by_letter["z"]
@@ -265,7 +264,7 @@ def _views_of(spec: Any) -> tuple[str, ...]:
 
 
 def _place(channel: str) -> tuple[int, str]:
-    last = channel.rsplit(".", 1)[-1].lower()
+    last = letter_of(channel)
     if last in ("x", "y", "z", "w"):
         return AXES[last], last
     return ORDER.get(last, 9), last

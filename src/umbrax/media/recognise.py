@@ -72,6 +72,11 @@ def words_of(name: str) -> list[str]:
     return [word for word in re.split(r"[^a-z]+", spaced.lower()) if word]
 
 
+def letter_of(channel: str) -> str:
+    """`ViewLayer.DiffDir.R` -> r."""
+    return channel.rsplit(".", 1)[-1].lower()
+
+
 def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
     parts = phrase.split()
     if len(parts) == 1 and len(phrase) > 4 and phrase in joined.split():
@@ -82,8 +87,7 @@ def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
 def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ()) -> Recognised:
     """The kind of a pass from its layer name and its channels' last names."""
     words = words_of(name)
-    last = (channel.rsplit(".", 1)[-1].lower() for channel in channels)
-    short = tuple(_LETTERS.get(word, word) for word in last)
+    short = tuple(_LETTERS.get(letter, letter) for letter in map(letter_of, channels))
     joined = " ".join(words)
     integer = bool(types) and all(kind in ("uint", "u8", "u16") for kind in types) and len(channels) == 1
     for kind, phrases in RULES:

@@ -8,6 +8,7 @@ import { freshName } from "../freshName";
 import { documentOf, useSession } from "../session";
 import { useContents } from "../useContents";
 import { AreaPlot } from "./AreaPlot";
+import { addMatte } from "./adding";
 import { BakePart } from "./BakePart";
 import { Combine } from "./Combine";
 import { DeleteMatte } from "./DeleteMatte";
@@ -20,7 +21,7 @@ const OWN = ["names", "layer", "numbers", "mattes", "how", "points", "form", "or
 
 /** A matte from top to bottom: what it is made of, its refinements, where it is used. */
 export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
-  const { shot, set, edit } = useSession();
+  const { shot, set } = useSession();
   const models = useModels();
   const contents = useContents();
   const model = models?.mattes.find((one) => one.kind === matte.kind);
@@ -29,11 +30,9 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
   const uses = contents?.mattes.find((one) => one.id === id)?.uses ?? [];
   const values = matte as Record<string, unknown>;
   const close = () => set({ openMatte: null, lookingAt: { kind: "picture" } });
-  const copy = async () => {
+  const copy = () => {
     const fresh = freshName(Object.keys(documentOf(shot).mattes ?? {}), `${id} copy`);
-    const item = { ...matte, id: fresh, name: null };
-    if (!(await edit([{ op: "insert", path: ["mattes"], item }], `duplicate matte ${id}`))) return;
-    set({ openMatte: fresh, lookingAt: { kind: "tint", name: fresh } });
+    addMatte({ ...matte, id: fresh, name: null }, `duplicate matte ${id}`);
   };
   return (
     <aside

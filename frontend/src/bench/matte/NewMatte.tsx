@@ -6,6 +6,7 @@ import { Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
 import { cardsOf, documentOf, report, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
+import { addMatte } from "./adding";
 
 type Start = { kind: string; stem: string; item: Record<string, unknown> };
 
@@ -39,7 +40,7 @@ function startsOf(source: Schemas["SourceData"]): Start[] {
 
 /** Makes a matte of any kind and opens it. */
 export function NewMatte() {
-  const { shot, frame, edit, set } = useSession();
+  const { shot, frame, set } = useSession();
   const contents = useContents();
   const models = useModels();
   if (!shot) return null;
@@ -48,8 +49,7 @@ export function NewMatte() {
   const make = async ({ kind, stem, item }: Start) => {
     const id = freshName(Object.keys(documentOf(shot).mattes ?? {}), stem);
     const whole = kind === "depth" ? { ...item, ...(await ends(shot.id, shot.revision, frame, item)) } : item;
-    if (!(await edit([{ op: "insert", path: ["mattes"], item: { id, kind, ...whole } }], `make matte ${id}`))) return;
-    set({ openMatte: id, lookingAt: { kind: "tint", name: id } });
+    await addMatte({ id, kind, ...whole }, `make matte ${id}`);
   };
   const elements = cardsOf(shot).filter((card) => !card.treat && card.picture?.kind !== "shadow");
   const middle = [width / 2, height / 2, width / 6, height / 6];

@@ -1,6 +1,7 @@
 import type { Matte } from "../../api/document";
 import { freshName } from "../freshName";
 import { documentOf, type Edit, useSession } from "../session";
+import { addMatte } from "./adding";
 
 export type How = "all_of" | "any_of" | "except";
 export const WORDS: Record<How, string> = { all_of: "crossed with", any_of: "together with", except: "without" };
@@ -8,11 +9,10 @@ const SIGNS: Record<How, string> = { all_of: "x", any_of: "+", except: "-" };
 
 /** Makes a new matte of several and opens it; `first` makes what is not there yet. */
 export async function combine(how: How, parts: string[], first: Edit[] = []): Promise<void> {
-  const { shot, edit, set } = useSession.getState();
+  const { shot, set } = useSession.getState();
   if (!shot || parts.length < 2) return;
   const mattes: Record<string, Matte> = documentOf(shot).mattes ?? {};
   const id = freshName([...Object.keys(mattes), ...parts], parts.join(` ${SIGNS[how]} `));
-  const item = { id, kind: "combined", how, mattes: parts };
-  if (!(await edit([...first, { op: "insert", path: ["mattes"], item }], parts.join(` ${WORDS[how]} `)))) return;
-  set({ openMatte: id, lookingAt: { kind: "tint", name: id }, chosen: [] });
+  const command = parts.join(` ${WORDS[how]} `);
+  if (await addMatte({ id, kind: "combined", how, mattes: parts }, command, first)) set({ chosen: [] });
 }

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { freshName } from "../freshName";
+import { addMatte } from "../matte/adding";
 import { documentOf, useSession } from "../session";
 import { asValues, type Point } from "./outlines";
 
@@ -37,11 +38,9 @@ export function useDrawing() {
 }
 
 async function finish(points: Point[]): Promise<void> {
-  const { shot, edit, set } = useSession.getState();
+  const { shot, set } = useSession.getState();
   if (!shot || points.length < 3) return;
   set({ picking: null });
   const id = freshName(Object.keys(documentOf(shot).mattes ?? {}), "fence");
-  const item = { id, kind: "shape", form: "polygon", points: asValues(points) };
-  if (!(await edit([{ op: "insert", path: ["mattes"], item }], `draw ${id}`))) return;
-  set({ openMatte: id, lookingAt: { kind: "tint", name: id } });
+  await addMatte({ id, kind: "shape", form: "polygon", points: asValues(points) }, `draw ${id}`);
 }

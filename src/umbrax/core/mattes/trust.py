@@ -54,13 +54,22 @@ def largest_part(m: Plane) -> Mask | None:
     return np.asarray(labels == 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA])))
 
 
+def _box(part: Mask, margin: int = 0) -> tuple[slice, slice] | None:
+    """The rows and columns that a part lies in, and `margin` more around them; None where it has no pixel."""
+    rows, columns = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
+    if not len(rows):
+        return None
+    return (
+        slice(max(0, rows[0] - margin), rows[-1] + 1 + margin),
+        slice(max(0, columns[0] - margin), columns[-1] + 1 + margin),
+    )
+
+
 def with_rim(m: Plane, part: Mask) -> Mask:
     """A part with its soft edge: what falls off from it pixel by pixel, however wide, but no other part and nothing even."""
     own = part.copy()
-    rows, columns = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
-    if not len(rows):
+    if (box := _box(part, LONGEST)) is None:
         return own
-    box = (slice(max(0, rows[0] - LONGEST), rows[-1] + 1 + LONGEST), slice(max(0, columns[0] - LONGEST), columns[-1] + 1 + LONGEST))
     # the highest value around says how high the slope is, whatever noise there is in it
     near, height = own[box], cv2.dilate(m[box], SLOPE)
     open_to = (m[box] > 0) & (m[box] <= HALF)
@@ -77,12 +86,11 @@ def with_rim(m: Plane, part: Mask) -> Mask:
 def holes_of(part: Mask) -> Mask:
     """Pixels that a part surrounds, along edges, without being of it."""
     out = np.zeros(part.shape, np.bool_)
-    rows, columns = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
-    if len(rows):
-        box = (slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1))
-        wide = np.pad(~part[box], 1, constant_values=True).astype(np.uint8)
-        _, labels = cv2.connectedComponents(wide, connectivity=4)
-        out[box] = (labels[1:-1, 1:-1] != labels[0, 0]) & ~part[box]
+    if (box := _box(part)) is None:
+        return out
+    wide = np.pad(~part[box], 1, constant_values=True).astype(np.uint8)
+    _, labels = cv2.connectedComponents(wide, connectivity=4)
+    out[box] = (labels[1:-1, 1:-1] != labels[0, 0]) & ~part[box]
     return out
 
 
