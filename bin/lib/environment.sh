@@ -11,12 +11,20 @@ export PYTHONUNBUFFERED=1
 export PIP_DISABLE_PIP_VERSION_CHECK=1
 # large pictures come and go: let freed memory be used again instead of asking the system for zeroed pages each time
 export MALLOC_ARENA_MAX=2 MALLOC_MMAP_THRESHOLD_=1073741824 MALLOC_TRIM_THRESHOLD_=2147483648 MALLOC_TOP_PAD_=67108864
-mkdir -p "$RUN" "$NUMBA_CACHE_DIR"
+# what runs keeps to itself what it writes; PostgreSQL, a user of its own, must still get through the folder
+mkdir -p "$STATE" "$RUN" "$NUMBA_CACHE_DIR"
+chmod 711 "$STATE"; chmod 700 "$RUN"
 say() { printf '%s\n' "$*" >&2; }
 fail() { say "umbrax: $*"; exit 1; }
 # start a process of its own session that outlives this shell: launch LOGFILE command...
-launch() { local log=$1; shift; setsid nohup "$@" >>"$log" 2>&1 </dev/null & echo $!; }
-running() { [ -s "$1" ] && kill -0 "$(cat "$1")" 2>/dev/null; }
+launch() { local log=$1; shift; (umask 077; setsid nohup "$@" >>"$log" 2>&1 </dev/null & echo $!); }
+# logged NAME REMEDY command...: its output goes to $RUN/NAME.log, and to the person where it fails
+logged() {
+  local log=$RUN/$1.log remedy=$2; shift 2
+  "$@" >"$log" 2>&1 || { tail -n 20 "$log" >&2; fail "$remedy; all it said is in $log"; }
+}
+# after a restart of the machine the same number may be somebody else's process
+running() { [ -s "$1" ] && grep -qaF -- "$ROOT" "/proc/$(cat "$1")/cmdline" 2>/dev/null; }
 end_process() {
   running "$1" || { rm -f "$1"; return 0; }
   local pid; pid=$(cat "$1")
@@ -25,4 +33,5 @@ end_process() {
   kill -9 "$pid" 2>/dev/null || true
   rm -f "$1"
 }
+port_is_free() { python3 -c 'import socket, sys; s=socket.socket(); s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1); s.bind(("127.0.0.1", int(sys.argv[1])))' "$1" 2>/dev/null; }
 free_port() { python3 -c 'import socket; s=socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }

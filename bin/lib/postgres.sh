@@ -24,21 +24,36 @@ pg_start() {
     (umask 077; printf '%s' "$password" >"$RUN/pg.password")
     rm -f "$RUN/pg.port"
   fi
-  if ! (cd / && as_pg "$programs/pg_ctl" -D "$folder" status >/dev/null 2>&1); then
+  if ! pg_alive; then
     [ -s "$RUN/pg.port" ] || free_port >"$RUN/pg.port"
     say "postgres: starting on 127.0.0.1:$(cat "$RUN/pg.port")"
-    if ! pg_launch "$programs" "$folder"; then free_port >"$RUN/pg.port"; pg_launch "$programs" "$folder" || { tail -5 "$folder/server.log" >&2; fail "PostgreSQL did not start"; }; fi
+    # what is left of a killed one may need a moment to end; another port is taken only where somebody else has this one
+    local start; for start in 1 2 3 4; do
+      port_is_free "$(cat "$RUN/pg.port")" || [ "$start" -lt 3 ] || free_port >"$RUN/pg.port"
+      pg_launch "$programs" "$folder" && break
+      [ "$start" -lt 4 ] || { tail -n 20 "$folder/server.log" >&2; fail "PostgreSQL did not start; all it said is in $folder/server.log"; }
+      sleep 1
+    done
     touch "$RUN/pg.started"
   fi
   (umask 077; echo "postgresql://umbrax:$(cat "$RUN/pg.password")@127.0.0.1:$(cat "$RUN/pg.port")/umbrax" >"$RUN/database")
   export UMBRAX_DATABASE; UMBRAX_DATABASE=$(cat "$RUN/database")
+}
+pg_alive() {
+  local programs folder; programs=$(pg_programs); folder=$(pg_folder)
+  [ -s "$folder/PG_VERSION" ] && (cd / && as_pg "$programs/pg_ctl" -D "$folder" status >/dev/null 2>&1)
+}
+# logs of earlier versions held the password: they go
+forget_password() {
+  local log password; password=$(cat "$RUN/pg.password")
+  for log in "$RUN"/*.log "$RUN"/*.log.1; do [ ! -f "$log" ] || ! grep -qF -- "$password" "$log" || : >"$log"; done
 }
 pg_launch() {
   (cd / && as_pg "$1/pg_ctl" -D "$2" -w -t 30 -l "$2/server.log" -o "-p $(cat "$RUN/pg.port") -c listen_addresses=127.0.0.1 -c unix_socket_directories='$2'" start >/dev/null 2>&1 </dev/null)
 }
 pg_stop() {
   local programs folder; programs=$(pg_programs); folder=$(pg_folder)
-  if [ -s "$folder/PG_VERSION" ] && (cd / && as_pg "$programs/pg_ctl" -D "$folder" status >/dev/null 2>&1); then
+  if pg_alive; then
     (cd / && as_pg "$programs/pg_ctl" -D "$folder" -m fast -w stop >/dev/null); say "postgres: stopped"
   fi
   rm -f "$RUN/pg.started"

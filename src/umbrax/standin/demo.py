@@ -12,8 +12,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
-from PIL import Image
 
 from umbrax.core.shot import canonical, read_data
 from umbrax.media.sequences import path_of_frame
@@ -110,7 +110,7 @@ def _write_stills(folder: Path) -> None:
         path = folder / name
         if not path.exists():
             temporary = path.with_name(f".{path.name}")
-            Image.fromarray(make(WIDTH, HEIGHT)).save(temporary, "PNG")
+            temporary.write_bytes(cv2.imencode(".png", make(WIDTH, HEIGHT)[..., ::-1])[1].tobytes())
             os.replace(temporary, path)
 
 

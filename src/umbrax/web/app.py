@@ -12,6 +12,7 @@ from werkzeug.exceptions import HTTPException
 from umbrax import __version__
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.core.shot import first_problem
+from umbrax.logs import configure_logs
 from umbrax.settings import PROJECT, Settings, read_settings
 
 from . import attaching, checking, describing, handoff, looks, matte_facts, offering, sheets, shots, takein, touching, uploads, versions
@@ -40,6 +41,7 @@ def describe_app() -> OpenAPI:
 
 def make_app(settings: Settings | None = None, shared: State | None = None) -> OpenAPI:
     """The application factory; tests hand in their own settings."""
+    configure_logs()
     app = describe_app()
     app.extensions["umbrax"] = shared or make_state(settings or read_settings())
     app.register_error_handler(UmbraxError, _told)
