@@ -106,16 +106,44 @@ def test_through_on_a_treat_card_is_the_matte_itself_where_the_picture_is_opaque
 
 def test_a_shadow_over_an_opaque_plate_equals_multiplying_it() -> None:
     reader = scene()
-    reader.sources["station"].passes["rgba"] = (
-        "beauty",
-        np.zeros((90, 120, 4), np.float32),
-    )  # nothing hides the catcher
+    nothing_hides_the_catcher = np.zeros((90, 120, 4), np.float32)
+    reader.sources["station"].passes["rgba"] = ("beauty", nothing_hides_the_catcher)
     shadow = {"id": "shadow", "picture": {"kind": "shadow", "source": "station"}}
     raw = {"id": "raw", "picture": {"kind": "pass", "source": "station", "pass": "shadow"}, "join": "multiply"}
     laid = make(shot_of([PLATE, shadow]), reader).pixels
-    reader.sources["station"].passes["rgba"] = ("beauty", np.ones((90, 120, 4), np.float32))
     multiplied = make(shot_of([PLATE, raw]), reader).pixels
     assert laid == pytest.approx(multiplied, rel=1e-5, abs=1e-6)
+
+
+@pytest.mark.parametrize("kind", ["shadow", "line", "occlusion"])
+def test_a_raw_pass_multiplies_where_the_render_covers_nothing(kind: str) -> None:
+    """0.5 x 0.3 = 0.15 (W3C Compositing and Blending 1, multiply): what is no light does not borrow the beauty's alpha."""
+    reader = scene()
+    reader.sources["valley"] = ArraySource({"rgba": ("beauty", np.full((90, 120, 3), 0.5, np.float32))})
+    reader.sources["station"].passes["raw"] = (kind, np.full((90, 120, 1), 0.3, np.float32))
+    raw = {"id": "raw", "picture": {"kind": "pass", "source": "station", "pass": "raw"}, "join": "multiply"}
+    out = make(shot_of([PLATE, raw]), reader).pixels
+    alpha = reader.sources["station"].passes["rgba"][1][..., 3]
+    assert alpha.min() == 0, "the render must leave room"
+    assert alpha.max() == 1
+    assert out == pytest.approx(np.broadcast_to([0.15, 0.15, 0.15, 1.0], out.shape), abs=1e-6)
+
+
+def test_a_light_without_alpha_takes_that_of_the_beauty() -> None:
+    light = {"id": "l", "picture": {"kind": "pass", "source": "station", "pass": "diffuse"}}
+    out = make(shot_of([light]), scene()).pixels
+    assert np.array_equal(out[..., 3:], scene().sources["station"].passes["rgba"][1][..., 3:])
+
+
+def test_keys_inside_the_stops_of_a_gradient_are_those_of_the_frame() -> None:
+    def page(at: object, grey: object) -> list[dict[str, object]]:
+        stops = [{"at": 0.0, "colour": [0.1, 0.1, 0.1]}, {"at": at, "colour": grey, "alpha": 0.5}]
+        return [{"id": "page", "picture": {"kind": "gradient", "end": [0, 90], "stops": stops}}]
+
+    keyed = page({"keys": [[1, 0.2, "linear"], [9, 1.0, "linear"]]}, {"keys": [[1, [0, 0, 0], "linear"], [9, [1, 0.5, 0.25], "linear"]]})
+    plain = make(shot_of(page(0.6, [0.5, 0.25, 0.125])), scene()).pixels
+    assert np.array_equal(make(shot_of(keyed), scene(), frame=5).pixels, plain)
+    assert not np.array_equal(make(shot_of(keyed), scene(), frame=6).pixels, plain)
 
 
 def test_the_elements_own_shading_is_dropped_from_the_shadow() -> None:

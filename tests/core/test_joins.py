@@ -91,6 +91,28 @@ def test_joins_never_change_their_inputs_and_give_no_nan_far_outside_the_unit_ra
     assert np.array_equal(b.pixels, before[1])
 
 
+@pytest.mark.parametrize("kind", ["over", "plus", "screen"])
+@pytest.mark.parametrize("below", [0.0, 0.2, 1.0, 3.0])
+def test_light_without_alpha_is_added_by_every_join_that_can_carry_it(kind: str, below: float) -> None:
+    light = associated(np.zeros((3, 4, 3)), np.zeros((3, 4, 1)))
+    light.pixels[..., :3] = 0.5
+    out = join(kind, light, associated(np.full((3, 4, 3), below), np.ones((3, 4, 1))), WINDOW).pixels
+    assert out == pytest.approx(np.broadcast_to([below + 0.5] * 3 + [1], out.shape), abs=1e-6)
+
+
+@pytest.mark.parametrize("kind", JOINS.kinds())
+@pytest.mark.parametrize("side", ["top", "below"])
+def test_no_join_jumps_where_alpha_reaches_zero(kind: str, side: str) -> None:
+    """A picture with alpha 1e-6 and one with alpha 0 look alike, whatever light they carry."""
+    rng = np.random.default_rng(5)
+    light = rng.uniform(-0.2, 2, (3, 4, 3)).astype(np.float32)
+    other = associated(rng.uniform(0, 2, (3, 4, 3)), rng.uniform(0, 1, (3, 4, 1)))
+    nearly, none = (Picture(np.dstack([light, np.full((3, 4), a, np.float32)]), WINDOW) for a in (1e-6, 0))
+    pairs = [(p, other) if side == "top" else (other, p) for p in (nearly, none)]
+    near, at = (join(kind, top, below, WINDOW, 0.8).pixels for top, below in pairs)
+    assert near == pytest.approx(at, abs=2e-5)
+
+
 def test_screen_keeps_the_larger_of_two_lights_above_one() -> None:
     bright, dim = (associated(np.full((3, 4, 3), v), np.ones((3, 4, 1))) for v in (5.0, 0.5))
     assert join("screen", bright, dim, WINDOW).pixels[0, 0, 0] == 5

@@ -61,8 +61,7 @@ class ShotPlanner(MattePlanner):
         super().__init__(shot, frame, reader)
         self.broken = {} if broken is None else broken
         self.keep_going = keep_going
-        self._cards = [at_frame(card, frame).model_copy(update={"treatments": tuple(at_frame(t, frame) for t in card.treatments)})
-                       for card in shot.build]  # fmt: skip
+        self._cards = [at_frame(card, frame) for card in shot.build]
 
     # what is wanted
 

@@ -140,6 +140,9 @@ def _resolved(value: Any, frame: float) -> Any:
     if isinstance(value, dict):
         items = {key: _resolved(item, frame) for key, item in value.items()}
         return items if any(items[key] is not value[key] for key in items) else value
+    if isinstance(value, tuple | list):
+        parts = type(value)(_resolved(item, frame) for item in value)
+        return parts if any(part is not item for part, item in zip(parts, value, strict=True)) else value
     return value
 
 

@@ -27,10 +27,10 @@ def _between(a: Any, b: Any, weight: Any) -> Any:
 
 @part
 def _screened(ca: Any, sa: Any, cb: Any, sb: Any) -> Any:
-    one, zero = np.float32(1.0), np.float32(0.0)
-    left, right, product = ca * sb, cb * sa, ca * cb
-    above = (ca > sa and sa > zero) or (cb > sb and sb > zero)
-    shared = max(left, right) if above else (left + right - product if sa * sb > zero else zero)
+    one = np.float32(1.0)
+    left, right = ca * sb, cb * sa
+    # light without alpha is brighter than any white: it is the limit of an alpha that goes to 0, and is added
+    shared = max(left, right) if ca > sa or cb > sb else left + right - ca * cb
     return shared + (one - sb) * ca + (one - sa) * cb
 
 

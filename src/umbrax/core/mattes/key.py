@@ -45,9 +45,9 @@ def _planes(planner: Planner, params: KeyMatte, matte_id: str) -> Step:
     def compute(given: tuple[Picture, ...]) -> Plane:
         light = light_of(given[0].pixels, found.has_alpha)
         light = light[..., :3] if light.shape[2] >= 3 else np.repeat(light[..., :1], 3, axis=2)
-        return ramped(distance(light, params.colour), params.tolerance + params.softness, params.tolerance)
+        return ramped(-distance(light, params.colour), -(params.tolerance + params.softness), -params.tolerance)
 
-    member = pointwise("key 1", told, [own], compute, channels=1, edge=edge_of(found, info), domain=own.domain, where=planner.where)
+    member = pointwise("key 2", told, [own], compute, channels=1, edge=edge_of(found, info), domain=own.domain, where=planner.where)
     return planes_of_membership(planner, params.source, member)
 
 

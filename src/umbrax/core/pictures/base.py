@@ -8,6 +8,7 @@ import numpy as np
 
 from ..parameters import Parameters
 from ..picture import Edge, Picture
+from ..reading import LIGHTS
 from ..registry import Registry
 from ..steps import Planner, Step, pointwise
 
@@ -31,6 +32,7 @@ class PictureKind:
 
 
 PICTURES: Registry[PictureKind] = Registry("picture kind")
+BORROWERS = (*LIGHTS, "surface_colour", "other")  # what is given the beauty's alpha where it has none of its own
 
 
 def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None) -> Step | None:
@@ -56,11 +58,15 @@ def last_channel(step: Step, edge: Edge = "empty") -> Step:
 
 
 def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:
-    """A pass as RGBA: grey is spread over the three, two channels leave blue at 0, a missing alpha is the beauty's, else 1."""
+    """A pass as RGBA: grey is spread over the three, two channels leave blue at 0.
+
+    A missing alpha is the beauty's for light, or the one that was chosen, else 1: a shadow, line or data pass means something
+    where the beauty covers nothing as well.
+    """
     info = planner.source(source).find(wanted)
     step = planner.read(source, info.name, scale)
     own_alpha, light = info.has_alpha and info.alpha is None, len(info.channels) - int(info.has_alpha)
-    borrows = info.alpha is not None or not (own_alpha or info.kind == "beauty")
+    borrows = info.alpha is not None or (not own_alpha and info.kind in BORROWERS)
     borrowed = alpha_of(planner, source, scale, info.alpha) if borrows else None
     inputs = [step] if borrowed is None else [step, borrowed]
 
@@ -75,4 +81,4 @@ def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge =
         alpha = pixels[..., -1:] if own_alpha else given[1].pixels if borrowed is not None else np.ones_like(pixels[..., :1])
         return np.concatenate([colour, alpha], axis=2)
 
-    return pointwise("rgba 2", [light, own_alpha], inputs, compute, channels=4, edge=edge, where=planner.where)
+    return pointwise("rgba 3", [light, own_alpha], inputs, compute, channels=4, edge=edge, where=planner.where)
