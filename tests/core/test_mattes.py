@@ -16,7 +16,7 @@ from umbrax.core.evaluate import evaluate
 from umbrax.core.kernels.distance import signed_distance
 from umbrax.core.mattes.base import Refine
 from umbrax.core.mattes.combined import combine_sets, combine_values
-from umbrax.core.mattes.refining import levels, refine_planes
+from umbrax.core.mattes.refining import levels, reach, refine_planes
 from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Window
 from umbrax.core.plan import ShotPlanner
@@ -150,3 +150,75 @@ def test_levels_and_invert() -> None:
     assert levels(m, 0.0, 1.0, 1.0) is m
     turned = refine_planes(planes(m[None]), Refine(invert=True))
     assert turned[0, :, 0].tolist() == (1 - m).tolist()
+
+
+def soft_edge(width: float, phase: float = 0.0) -> np.ndarray:
+    """Coverage `float32[240]` of a straight edge over a ramp of this width, averaged over each pixel; it falls at 120 + phase."""
+    at = (np.arange(240 * 16) + 0.5) / 16
+    return np.clip(0.5 - (at - 120 - phase) / width, 0, 1).reshape(240, 16).mean(axis=1).astype(np.float32)
+
+
+def refined_edge(edge: np.ndarray, **refine: Any) -> np.ndarray:
+    return refine_planes(planes(np.tile(edge, (9, 1))), Refine(**refine))[4, :, 0]
+
+
+@pytest.mark.parametrize("width", [0.01, 1.0, 1.5, 2.0, 2.3, 3.0, 4.7, 16.0, 90.0])
+@pytest.mark.parametrize("refine", [{"grow": 1.0}, {"grow": -1.0}, {"grow": 7.3}, {"grow": -20.0}, {"feather": 4.0}, {"grow": 3.0, "feather": 25.0}])
+def test_no_edge_folds_however_soft_it_is(width: float, refine: dict[str, float]) -> None:
+    for phase in (0.0, 0.25, 0.6):
+        rises = np.diff(refined_edge(soft_edge(width, phase), **refine)[4:-4])
+        assert rises.max() <= 2e-3, "half an 8-bit code, at the width where crisp edges become soft"
+
+
+def test_the_levels_of_a_wide_ramp_move_by_what_it_is_grown() -> None:
+    """Flat dilation moves every level alike (Serra 1982): grow 1 is the next pixel's value."""
+    edge = soft_edge(16)
+    for by in (-30, -3, 1, 12):
+        grown = refined_edge(edge, grow=float(by))
+        assert grown[60:180] == pytest.approx(np.roll(edge, by)[60:180], abs=2e-6)
+    assert refined_edge(edge, grow=0.5)[60:180] == pytest.approx((edge + np.roll(edge, 1))[60:180] / 2, abs=1e-5)
+
+
+def test_a_soft_disc_keeps_its_shape_and_moves_evenly_all_round() -> None:
+    y, x = np.mgrid[:160, :160] + 0.5
+    far = np.hypot(x - 80, y - 80)
+
+    def disc_of(radius: float) -> np.ndarray:
+        return np.clip(0.5 - (far - radius) / 12, 0, 1).astype(np.float32)
+
+    for by in (1.3, -1.3, 10.0, -20.5):
+        got = refine_planes(planes(disc_of(45)), Refine(grow=by))[..., 0]
+        assert np.abs(got - disc_of(45 + by)).max() * 12 <= 0.5, "of a pixel"
+
+
+@pytest.mark.parametrize("width", [3.0, 10.0, 40.0])
+def test_feather_widens_a_ramp_of_any_width_by_its_variance(width: float) -> None:
+    """Variances add under convolution; a ramp of width w has w^2 / 12, a feather of f takes the place of a pixel's own 1."""
+
+    def variance(edge: np.ndarray) -> float:
+        density, at = -np.diff(edge.astype(np.float64)), np.arange(len(edge) - 1)
+        return float((density * at**2).sum() - (density * at).sum() ** 2)
+
+    edge = soft_edge(width)
+    for feather in (6.0, 20.0):
+        expected = variance(edge) + (feather**2 - 1) / 12
+        assert variance(refined_edge(edge, feather=feather)) == pytest.approx(expected, rel=0.02)
+
+
+def test_the_share_of_a_soft_rim_before_the_sky_follows_what_is_left_of_its_coverage() -> None:
+    edge = soft_edge(16)
+    rim = np.tile(np.stack([edge, np.ones_like(edge), edge], axis=1), (9, 1, 1))
+    choked = refine_planes(rim, Refine(grow=-4.0))[4]
+    assert choked[60:180, 1] * edge[60:180] == pytest.approx(np.roll(edge, -4)[60:180], abs=2e-6)
+
+
+def test_where_soft_and_crisp_edges_meet_windows_still_agree_bit_for_bit() -> None:
+    rng = np.random.default_rng(4)
+    matte = np.kron((rng.random((10, 12)) > 0.5).astype(np.float32), np.ones((16, 16), np.float32))
+    matte[:, 90:] = np.minimum(matte[:, 90:], soft_edge(30)[None, 60:162])
+    settings_, around = Refine(grow=-2.5, feather=9.0), reach(Refine(grow=-2.5, feather=9.0))
+    whole = refine_planes(planes(np.pad(matte, around, mode="edge")), settings_, (-around, -around))
+    part = np.pad(matte, around, mode="edge")[40 : 60 + 2 * around, 70 : 110 + 2 * around]
+    alone = refine_planes(planes(part), settings_, (70 - around, 40 - around))
+    inner = (slice(around, around + 20), slice(around, around + 40))
+    assert np.array_equal(alone[inner], whole[40 + around : 60 + around, 70 + around : 110 + around])

@@ -2,6 +2,7 @@
 
 With c(u, r) = clamp(u / r + 1/2) the coverage of a straight edge at distance u over a ramp r, a matte m becomes
 m + c(d + grow, ramp) - c(d, 1): exactly m without grow and feather, continuous in both, monotone in grow.
+Around soft edges, which have no single contour, every level is moved by `grow` and the ramp widened by `feather`.
 A share is taken at the middle of the covered part of its pixel, d + (1 - S)/2 over a length S (the sum of coverages):
 so choking moves a rim inward against the sky just as against a neighbour.
 """
@@ -13,6 +14,8 @@ from numpy.typing import NDArray
 
 from ..kernels.distance import signed_distance
 from ..kernels.moving import moved
+from ..kernels.soft_edges import follow_soft_edges
+from ..kernels.soft_edges import reach as soft_reach
 from ..picture import Edge, Picture, Window
 from ..steps import Step, content_key
 from .base import Refine
@@ -31,22 +34,36 @@ def levels(m: Plane, black: float, white: float, gamma: float) -> Plane:
     return result
 
 
-def refine_planes(planes: Plane, refine: Refine) -> Plane:
-    """Coverage, share and sum `float32[h, w, 3]` refined; the refinement's numbers are plain and in these pixels."""
+def refine_planes(planes: Plane, refine: Refine, origin: tuple[int, int] = (0, 0)) -> Plane:
+    """Coverage, share and sum `float32[h, w, 3]` refined; the refinement's numbers are plain and in these pixels.
+
+    `origin` is the place of the first pixel in the frame: what is filtered on a grid keeps to the frame's.
+    """
     if (refine.black, refine.white, refine.gamma) != (0.0, 1.0, 1.0):
         both = levels(planes[..., :2], refine.black, refine.white, refine.gamma)
         planes = np.concatenate([both, planes[..., 2:]], axis=2)
     if refine.grow or refine.feather:
-        distance = signed_distance(planes, reach(refine) - 2)
-        planes = moved(planes, distance, reach(refine) - 1, refine.grow + SHIFT[refine.feather_side] * refine.feather, refine.feather)
+        far, by = _contour_reach(refine), _shift(refine)
+        distance = signed_distance(planes, far - 2)
+        planes = follow_soft_edges(planes, moved(planes, distance, far - 1, by, refine.feather), by, refine.feather, origin)
     if refine.invert:
         planes = np.concatenate([1 - planes[..., :2], planes[..., 2:]], axis=2)
     return np.asarray(planes, np.float32)
 
 
+def _shift(refine: Refine) -> float:
+    return refine.grow + SHIFT[refine.feather_side] * refine.feather
+
+
+def _contour_reach(refine: Refine) -> int:
+    return math.ceil(abs(refine.grow) + refine.feather) + 4
+
+
 def reach(refine: Refine) -> int:
     """Pixels around a pixel that can change its refined value."""
-    return math.ceil(abs(refine.grow) + refine.feather) + 4 if refine.grow or refine.feather else 0
+    if not (refine.grow or refine.feather):
+        return 0
+    return max(_contour_reach(refine), soft_reach(_shift(refine), refine.feather))
 
 
 def inverted_edge(edge: Edge) -> Edge:
@@ -67,10 +84,10 @@ def refined(step: Step, refine: Refine, display: Window) -> Step:
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         big = given[0].crop(window.grown(around))
-        planes = refine_planes(big.pixels, refine)
+        planes = refine_planes(big.pixels, refine, (big.window.x0, big.window.y0))
         return Picture(np.ascontiguousarray(planes[around : around + window.height, around : around + window.width]), window, edge)
 
     return Step(
-        content_key("refine 1", refine, (step,)), "refined matte", domain, 3, (step,),
+        content_key("refine 2", refine, (step,)), "refined matte", domain, 3, (step,),
         lambda window: (window.grown(around),), run, edge, step.where,
     )  # fmt: skip

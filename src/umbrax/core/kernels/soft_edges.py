@@ -1,0 +1,161 @@
+"""Edges that are softer than a pixel's coverage makes them: motion blur, defocus, ramps by luma or depth.
+
+A crisp edge is moved by the distance to its contour. A soft one has no single contour: each of its levels is moved by as
+much, which is flat dilation and erosion of grey values by a disc (J. Serra, Image Analysis and Mathematical Morphology,
+1982). A disc is the Minkowski sum of smaller discs, so a long way is gone in short steps.
+"""
+
+import math
+from typing import Any
+
+import cv2
+import numpy as np
+from numba import prange
+from numpy.typing import NDArray
+
+from ..picture import Window
+from . import kernel, ready
+from .blur import gaussian
+from .blur import reach as blur_reach
+
+Plane = NDArray[np.float32]
+STEP = 4  # pixels of a way gone at once
+DIRECTIONS = 24  # falls short by less than 1 % between two of them
+FULL = 0.004  # this much of a ramp beyond both neighbours of a pixel makes its edge a soft one
+LEAST = 1e-3
+FADE = 3  # pixels over which a soft edge's treatment gives way to a crisp one's
+
+
+@kernel("void(f4[:,::1], f4[:,::1])")
+def _softness(matte: Any, out: Any) -> None:
+    height, width = matte.shape
+    zero, one = np.float32(0.0), np.float32(1.0)
+    for y in prange(np.int64(height)):
+        above, here, below = matte[max(y - 1, 0)], matte[y], matte[min(y + 1, height - 1)]
+        for x in range(width):
+            m, left, right = here[x], here[max(x - 1, 0)], here[min(x + 1, width - 1)]
+            across = abs(right - left) >= abs(below[x] - above[x])
+            a, b = (left, right) if across else (above[x], below[x])
+            low, high = min(a, b), max(a, b)
+            beyond = min(low, one - high)
+            rising = low < m and m < high
+            out[y, x] = min(beyond / np.float32(FULL), one) if rising and beyond > zero else zero
+
+
+def softness(matte: Plane) -> Plane:
+    """How surely each pixel of `float32[h, w]` lies inside a soft edge, 0..1.
+
+    A crisp edge leaves at most two partly covered pixels in a row across it; where a pixel lies between two others that are
+    partly covered as well, the edge is wider. Lines thinner than a pixel rise and fall: they are no soft edges.
+    """
+    out = np.empty_like(matte)
+    _softness(ready(matte), out)
+    return out
+
+
+@kernel("void(f4[:,::1], i8[:,::1], f4[:,::1], f4, i8, f4[:,::1])")
+def _furthest(padded: Any, places: Any, weights: Any, side: Any, margin: Any, out: Any) -> None:
+    """The largest (side 1) or least (side -1) of a pixel and of bilinear samples around it."""
+    height, width = out.shape
+    for y in prange(np.int64(height)):
+        best = np.empty(width, np.float32)
+        middle = padded[y + margin, margin : margin + width]
+        for x in range(width):
+            best[x] = middle[x] * side
+        for s in range(places.shape[0]):
+            row, start = y + margin + places[s, 0], margin + places[s, 1]
+            w0, w1, w2, w3 = weights[s, 0] * side, weights[s, 1] * side, weights[s, 2] * side, weights[s, 3] * side
+            a, b = padded[row, start : start + width], padded[row, start + 1 : start + 1 + width]
+            c, d = padded[row + 1, start : start + width], padded[row + 1, start + 1 : start + 1 + width]
+            for x in range(width):
+                best[x] = max(best[x], w0 * a[x] + w1 * b[x] + w2 * c[x] + w3 * d[x])
+        o = out[y]
+        for x in range(width):
+            o[x] = best[x] * side
+
+
+def _samples(radius: float) -> tuple[NDArray[np.int64], Plane]:
+    """Whole-pixel places and bilinear weights of points on a circle, and on one of half its radius where that is apart."""
+    points = []
+    for r, count in ((radius, DIRECTIONS), (radius / 2, DIRECTIONS // 2)):
+        if r == radius or radius > 1.5:
+            points += [(r * math.sin(turn), r * math.cos(turn)) for turn in (2 * math.pi * k / count for k in range(count))]
+    places, weights = [], []
+    for dy, dx in points:
+        dy, dx = (round(v) if abs(v - round(v)) < 1e-9 else v for v in (dy, dx))
+        top, left = math.floor(dy), math.floor(dx)
+        v, u = dy - top, dx - left
+        places.append((top, left))
+        weights.append(((1 - v) * (1 - u), (1 - v) * u, v * (1 - u), v * u))
+    return np.array(places, np.int64), np.array(weights, np.float32)
+
+
+def moved_levels(matte: Plane, by: float) -> Plane:
+    """Every level of `float32[h, w]` moved outward by so many pixels, inward where negative.
+
+    Outside the array its border goes on; callers hand in ceil(|by|) + 1 pixels more on each side.
+    """
+    left = abs(by)
+    while left > 0:
+        step = min(left, STEP)
+        left -= step
+        margin = math.ceil(step) + 1
+        places, weights = _samples(step)
+        out = np.empty_like(matte)
+        _furthest(ready(np.pad(matte, margin, mode="edge")), places, weights, np.float32(1 if by > 0 else -1), margin, out)
+        matte = out
+    return matte
+
+
+def feather_sigma(feather: float) -> float:
+    """The Gaussian that widens a ramp as a feather does: by the variance of a ramp of this width, less a pixel's own."""
+    return math.sqrt(max(max(feather, 1.0) ** 2 - 1, 0.0) / 12)
+
+
+def reach(by: float, feather: float) -> int:
+    """Pixels around a pixel that can have a part in its value in `follow_soft_edges`."""
+    sigma = feather_sigma(feather)
+    return max(math.ceil(abs(by)) + 2 + blur_reach(sigma), _extent(by, feather) + FADE + 2)
+
+
+def _extent(by: float, feather: float) -> int:
+    return math.ceil(abs(by) + feather) + 2
+
+
+def follow_soft_edges(planes: Plane, moved: Plane, by: float, feather: float, origin: tuple[int, int]) -> Plane:
+    """The moved planes, with what is moved and feathered by levels around soft edges.
+
+    `planes` are coverage, share and sum `float32[h, w, 3]` before, `moved` the same moved by their contour; `origin` is the
+    place of the first pixel in the frame. A share follows from the coverage and the sum.
+    """
+    coverage = np.ascontiguousarray(planes[..., 0])
+    soft = softness(coverage)
+    if not soft.any():
+        return moved
+    extent = _extent(by, feather)
+    near = cv2.dilate(soft, np.ones((2 * extent + 1, 2 * extent + 1), np.uint8))
+    weight = near.copy()
+    for _ in range(FADE):
+        near = cv2.dilate(near, np.ones((3, 3), np.uint8))
+        weight += near
+    weight = np.minimum(weight / np.float32(FADE + 1), 1)
+    rows, columns = np.flatnonzero(weight.any(axis=1)), np.flatnonzero(weight.any(axis=0))
+    top, bottom, left, right = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
+    around = reach(by, feather)
+    y0, x0 = max(top - around, 0), max(left - around, 0)
+    levels = moved_levels(coverage[y0 : bottom + around, x0 : right + around], by)
+    place = (slice(top, bottom), slice(left, right))
+    sigma = feather_sigma(feather)
+    if sigma:
+        at = Window(origin[0] + int(left), origin[1] + int(top), origin[0] + int(right), origin[1] + int(bottom))
+        window = (at.x0, at.y0, at.x1, at.y1)
+        levels = gaussian(levels[..., None], sigma, sigma, (origin[0] + int(x0), origin[1] + int(y0)), window, True)[..., 0]
+    else:
+        levels = levels[top - y0 : bottom - y0, left - x0 : right - x0]
+    levels = np.clip(levels, 0, 1)
+    out, w = moved.copy(), weight[place]
+    share = np.minimum(levels / np.maximum(planes[place][..., 2], np.float32(LEAST)), 1)
+    for channel, value in ((0, levels), (1, share)):
+        crisp = out[place][..., channel]
+        out[place][..., channel] = np.where(w >= 1, value, crisp + (value - crisp) * w)
+    return out
