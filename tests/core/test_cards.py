@@ -6,7 +6,9 @@ import numpy as np
 import pytest
 
 from arrays import PLATE, STATION, ArrayReader, ArraySource, card, disc, make, ranked, scene, shot_of
+from umbrax.core.kernels.pyramid import spread
 from umbrax.core.picture import Window
+from umbrax.core.plan import ShotPlanner
 from umbrax.core.treatments.bloom import level_weights
 
 CUT = card(STATION, cut=["ball"])
@@ -205,6 +207,42 @@ def test_bloom_keeps_energy_is_round_and_half_of_it_lies_within_its_size(size: f
     assert spread[away <= size].sum() / spread.sum() == pytest.approx(0.5, abs=0.06)
     rings = [spread[(away >= r) & (away < r + max(1.0, size / 8))].mean() for r in np.arange(1, 4 * size, max(1.0, size / 4))]
     assert (np.diff(rings) <= 1e-9).all(), "falls with distance"
+
+
+@pytest.mark.parametrize("falloff", [0.3, 0.7, 1.0, 1.2])
+@pytest.mark.parametrize("size", [2.0, 17.0, 200.0, 1500.0])
+def test_size_holds_half_of_the_light_whatever_the_fall_off(size: float, falloff: float) -> None:
+    """By the formula of the levels: a Gaussian of variance v holds 1 - exp(-r^2 / 2 v) within r."""
+    weights = level_weights(size, falloff)
+    held = sum(w * (1 - np.exp(-(size**2) / (2 * 5 / 6 * (4.0**k - 1)))) if k else w for k, w in enumerate(weights))
+    assert held == pytest.approx(0.5, abs=1e-3)
+
+
+@pytest.mark.parametrize("falloff", [0.5, 0.7, 1.0])
+@pytest.mark.parametrize("size", [8.0, 40.0])
+def test_the_glow_of_a_lamp_that_moves_by_pixels_stays_as_it_is(size: float, falloff: float) -> None:
+    """A lamp of sigma 1.5: under 2 % from one frame to the next, under 5 % between any two places."""
+    weights, frame = list(level_weights(size, falloff)), Window(0, 0, 512, 512)
+    y, x = np.mgrid[:512, :512]
+    for step in ((1, 0), (1, 1)):
+        glows = []
+        for moved in range(33):
+            at = (240 + moved * step[0], 250 + moved * step[1])
+            lamp = np.exp(-((x - at[0]) ** 2 + (y - at[1]) ** 2) / (2 * 1.5**2)).astype(np.float32)
+            glow = spread(lamp[..., None].repeat(3, axis=2), frame, weights, frame, np.ones(3, np.float32))[..., 0]
+            glows.append([glow[at[1] + dy, at[0] + dx] for dx, dy in ((0, 0), (4, 2), (int(size), 0), (-int(size), int(size)))])
+        seen = np.array(glows)
+        assert np.abs(np.diff(seen, axis=0) / seen[1:]).max() < 0.02
+        assert (seen.max(axis=0) / seen.min(axis=0)).max() < 1.05
+
+
+def test_glow_is_not_kept_farther_than_eight_sizes_beyond_the_frame() -> None:
+    bloom = {"id": "t1", "kind": "bloom", "threshold": 0.5, "size": 10.0}
+    step = ShotPlanner(shot_of([card(STATION, treatments=[bloom])]), 1, scene()).picture()
+    assert step.domain == Window(0, 0, 120, 90).grown(80)
+    wide = make(shot_of([card(STATION, treatments=[bloom])]), scene(), window=step.domain).pixels[..., 0]
+    rim = np.concatenate([wide[0], wide[-1], wide[:, 0], wide[:, -1]])
+    assert rim.max() < 0.004 * wide.max()
 
 
 def test_bloom_weights_are_shares_and_coarse_scales_merge_the_fine_ones() -> None:

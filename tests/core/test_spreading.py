@@ -1,4 +1,4 @@
-"""The pyramid that spreads light, against its definition by SciPy: [1 3 3 1] down, the tent [1 3] up."""
+"""The pyramid that spreads light, against its definition by SciPy: [1 5 10 10 5 1] down, and up by the same spline."""
 
 import numpy as np
 import pytest
@@ -14,20 +14,20 @@ WHITE = np.ones(3, np.float32)
 
 
 def down(fine: np.ndarray) -> np.ndarray:
-    """[1 3 3 1]/8 along both axes, then every second pixel; a coarse pixel lies between its two fine ones."""
-    taps = np.array([1, 3, 3, 1]) / 8
+    """[1 5 10 10 5 1]/32 along both axes, then every second pixel; a coarse pixel lies between its two fine ones."""
+    taps = np.array([1, 5, 10, 10, 5, 1]) / 32
     for axis in (0, 1):
-        # scipy's centre of four taps is the third: that is the fine pixel 2 j + 1
+        # scipy's centre of six taps is the fourth: that is the fine pixel 2 j + 1
         fine = ndimage.correlate1d(fine, taps, axis=axis, mode="constant")
         fine = np.take(fine, np.arange(1, fine.shape[axis], 2), axis=axis)
     return fine
 
 
 def up(coarse: np.ndarray) -> np.ndarray:
-    """Three quarters of the nearer coarse pixel and one of the farther."""
+    """Ten parts of the coarse pixel it lies in, five of the nearer neighbour and one of the farther."""
     for axis in (0, 1):
         before, after = np.roll(coarse, 1, axis), np.roll(coarse, -1, axis)
-        pair = np.stack([0.75 * coarse + 0.25 * before, 0.75 * coarse + 0.25 * after], axis=axis + 1)
+        pair = np.stack([10 * coarse + 5 * before + after, 10 * coarse + 5 * after + before], axis=axis + 1) / 16
         shape = list(coarse.shape)
         shape[axis] *= 2
         coarse = pair.reshape(shape)

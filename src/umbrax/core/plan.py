@@ -222,7 +222,7 @@ class ShotPlanner(MattePlanner):
         reach = treatment.reach(params, scale)
         return Step(
             content_key(f"{treatment.kind} {treatment.version}", [_settings(params), scale], (reduced,)), treatment.kind,
-            reduced.domain.grown(reach), 3, (reduced,),
+            reduced.domain.grown(treatment.extent(params, scale) if treatment.extent else reach), 3, (reduced,),
             lambda window: (window.grown(reach).intersect(reduced.domain),),
             lambda window, given: treatment.apply(params, given[0], window, scale), where=self.where,
         )  # fmt: skip

@@ -19,6 +19,7 @@ from .blur import gaussian
 from .blur import reach as blur_reach
 
 Plane = NDArray[np.float32]
+ACROSS = 64  # pixels of a row looked at together
 STEP = 4  # pixels of a way gone at once
 DIRECTIONS = 24  # falls short by less than 1 % between two of them
 FULL = 0.004  # this much of a ramp beyond both neighbours of a pixel makes its edge a soft one
@@ -26,31 +27,39 @@ LEAST = 1e-3
 FADE = 3  # pixels over which a soft edge's treatment gives way to a crisp one's
 
 
-@kernel("void(f4[:,::1], f4[:,::1])")
-def _softness(matte: Any, out: Any) -> None:
-    height, width = matte.shape
+@kernel("void(f4[:,:,::1], f4[:,::1], u1[::1])")
+def _softness(planes: Any, out: Any, rows: Any) -> None:
+    height, width = out.shape
     zero, one = np.float32(0.0), np.float32(1.0)
     for y in prange(np.int64(height)):
-        above, here, below = matte[max(y - 1, 0)], matte[y], matte[min(y + 1, height - 1)]
-        for x in range(width):
-            m, left, right = here[x], here[max(x - 1, 0)], here[min(x + 1, width - 1)]
-            across = abs(right - left) >= abs(below[x] - above[x])
-            a, b = (left, right) if across else (above[x], below[x])
-            low, high = min(a, b), max(a, b)
-            beyond = min(low, one - high)
-            rising = low < m and m < high
-            out[y, x] = min(beyond / np.float32(FULL), one) if rising and beyond > zero else zero
+        above, here, below = planes[max(y - 1, 0)], planes[y], planes[min(y + 1, height - 1)]
+        for start in range(0, width, ACROSS):
+            end, partly = min(width, start + ACROSS), 0
+            for x in range(start, end):
+                partly += 1 if here[x, 0] > zero and here[x, 0] < one else 0
+            if partly == 0:
+                continue
+            for x in range(start, end):
+                m, left, right = here[x, 0], here[max(x - 1, 0), 0], here[min(x + 1, width - 1), 0]
+                across = abs(right - left) >= abs(below[x, 0] - above[x, 0])
+                a, b = (left, right) if across else (above[x, 0], below[x, 0])
+                low, high = min(a, b), max(a, b)
+                beyond = min(low, one - high)
+                if low < m and m < high and beyond > zero:
+                    out[y, x] = min(beyond / np.float32(FULL), one)
+                    rows[y] = 1
 
 
-def softness(matte: Plane) -> Plane:
-    """How surely each pixel of `float32[h, w]` lies inside a soft edge, 0..1.
+def softness(planes: Plane) -> Plane | None:
+    """How surely each pixel lies inside a soft edge of the first of the planes `float32[h, w, c]`, `float32[h, w]` in 0..1.
 
     A crisp edge leaves at most two partly covered pixels in a row across it; where a pixel lies between two others that are
-    partly covered as well, the edge is wider. Lines thinner than a pixel rise and fall: they are no soft edges.
+    partly covered as well, the edge is wider. Lines thinner than a pixel rise and fall: they are no soft edges. None where
+    no edge is soft.
     """
-    out = np.empty_like(matte)
-    _softness(ready(matte), out)
-    return out
+    out, rows = np.zeros(planes.shape[:2], np.float32), np.zeros(planes.shape[0], np.uint8)
+    _softness(ready(planes), out, rows)
+    return out if rows.any() else None
 
 
 @kernel("void(f4[:,::1], i8[:,::1], f4[:,::1], f4, i8, f4[:,::1])")
@@ -128,10 +137,10 @@ def follow_soft_edges(planes: Plane, moved: Plane, by: float, feather: float, or
     `planes` are coverage, share and sum `float32[h, w, 3]` before, `moved` the same moved by their contour; `origin` is the
     place of the first pixel in the frame. A share follows from the coverage and the sum.
     """
-    coverage = np.ascontiguousarray(planes[..., 0])
-    soft = softness(coverage)
-    if not soft.any():
+    soft = softness(planes)
+    if soft is None:
         return moved
+    coverage = np.ascontiguousarray(planes[..., 0])
     extent = _extent(by, feather)
     near = cv2.dilate(soft, np.ones((2 * extent + 1, 2 * extent + 1), np.uint8))
     weight = near.copy()

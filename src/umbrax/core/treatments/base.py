@@ -63,6 +63,8 @@ class Treatment:
 
     `apply(params, own, window, scale)` computes the window from a picture that covers `needs`. For stage `light`,
     `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels.
+    `reach(params, scale)` is how far around a pixel it looks; `extent(params, scale)` how far beyond the feed its light is kept,
+    by default as far as it looks.
     `mixed(params, own, weight, window, scale)`, where there is one, applies a pointwise treatment and limits it by a
     matte and its amount in the same pass.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
@@ -79,6 +81,7 @@ class Treatment:
     tolerance: tuple[float, float]
     feed: Callable[[Any, Any], Any] | None = None
     feed_part: Callable[[Any], Any] | None = None
+    extent: Callable[[Any, int], int] | None = None
     grows: bool = True
     mixed: Callable[[Any, Picture, Picture | None, Window, int], Picture] | None = None
     aliases: tuple[str, ...] = ()

@@ -1,10 +1,13 @@
 """Bloom: light scattered around what is brighter than a threshold.
 
 The light is fed at full size, so that a lamp of two pixels blooms the same in every preview, and spread over octaves.
-Level k has the variance (4^k - 1) / 2 and weighs f times the next wider one; `size` is the radius that holds half of a point's light.
+Level k has the variance 5/6 (4^k - 1) and weighs f times the next wider one. `size` is the radius that holds half of a point's
+light: the widest level is as wide as that needs, three sizes at most; where even that is too little, since the fall-off leaves
+most light near, the finest levels go.
 """
 
 import math
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Literal
 
@@ -18,7 +21,8 @@ from ..picture import Picture, Window
 from ..timing import Colour, Number
 from .base import TREATMENTS, USUAL_TOLERANCE, SpreadParams, Treatment
 
-TOP = 11
+WIDEST = 3.0  # sigma of the widest level, in sizes
+FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
 
 
 class BloomParams(SpreadParams):
@@ -49,29 +53,42 @@ class BloomParams(SpreadParams):
     tint: Colour = colour((1.0, 1.0, 1.0), "Tint", formula="spread light x tint x amount")
 
 
+def _variance(level: int) -> float:
+    return 5 / 6 * (4.0**level - 1)
+
+
 def _held(radius: float, weights: list[float]) -> float:
     """The share of a point's light within a radius: 1 - exp(-r^2 / (2 variance)) for each Gaussian-like level."""
-    inside = [1.0] + [1 - math.exp(-(radius**2) / (4.0**k - 1)) for k in range(1, len(weights))]
+    inside = [1.0] + [1 - math.exp(-(radius**2) / (2 * _variance(k))) for k in range(1, len(weights))]
     return sum(w * i for w, i in zip(weights, inside, strict=True)) / sum(weights)
 
 
-def _weights_to(reach: float, falloff: float) -> list[float]:
-    """Weights falloff^(reach - k) up to a fractional widest level; level 0, the unspread light, has none."""
-    whole = int(reach)
-    weights = [0.0] + [falloff ** (reach - k) for k in range(1, whole + 1)]
-    if reach > whole:
-        weights.append((reach - whole) * falloff ** (reach - whole - 1))
-    return weights
+def _weights(finest: float, widest: float, falloff: float) -> list[float]:
+    """Weights falloff^(widest - k) of the levels from the finest to the widest; a fraction weighs the level beyond it."""
+
+    def kept(k: int) -> float:
+        return max(0.0, min(1.0, 1 - (k - widest), 1 - (finest - k)))
+
+    return [kept(k) and kept(k) * falloff ** (widest - k) for k in range(math.ceil(widest) + 1)]
+
+
+def _halving(low: float, high: float, too_near: Callable[[float], bool]) -> float:
+    for _ in range(50):
+        middle = (low + high) / 2
+        low, high = (middle, high) if too_near(middle) else (low, middle)
+    return high
 
 
 @lru_cache(maxsize=512)
 def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, ...]:
     """Normalised weights of the pyramid's levels at a scale of 1/n; levels finer than its pixels join its level 0."""
-    low, high = 1.0, float(TOP)
-    for _ in range(50):
-        middle = (low + high) / 2
-        low, high = (middle, high) if _held(size, _weights_to(middle, falloff)) > 0.5 else (low, middle)
-    weights = _weights_to(high, falloff)
+    widest = math.log2(1.2 * (WIDEST * size) ** 2 + 1) / 2
+    if _held(size, _weights(1.0, widest, falloff)) <= 0.5:
+        widest = _halving(0.0, widest, lambda k: _held(size, _weights(min(1.0, k), k, falloff)) > 0.5)
+        finest = min(1.0, widest)
+    else:
+        finest = _halving(1.0, widest, lambda k: _held(size, _weights(k, widest, falloff)) > 0.5)
+    weights = _weights(finest, widest, falloff)
     total = sum(weights)
     shift = scale.bit_length() - 1
     fine, coarse = weights[: shift + 1], weights[shift + 1 :]
@@ -93,19 +110,24 @@ def reach(params: BloomParams, scale: int) -> int:
     return pyramid.reach(len(level_weights(params.size, params.falloff, scale)) - 1)
 
 
+def extent(params: BloomParams, scale: int) -> int:
+    return min(reach(params, scale), math.ceil(FURTHEST * params.size / scale))
+
+
 TREATMENTS.register(
     Treatment(
         "bloom",
         "Bloom",
         "light",
         BloomParams,
-        1,
+        2,
         apply,
         lambda params: params.tint == (0.0, 0.0, 0.0),
         reach,
         USUAL_TOLERANCE,
         feed,
         lambda params: [params.threshold, params.knee, params.limit],
+        extent=extent,
         summary="scattered light around what is bright",
     )
 )
