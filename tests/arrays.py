@@ -44,14 +44,16 @@ class ArrayReader:
     def __init__(self, **sources: ArraySource):
         self.sources = sources
         self.read: list[tuple[str, str]] = []
+        self.asked: list[tuple[str, bool]] = []  # and whether as a picture
 
     def describe(self, source: str, frame: int) -> FrameInfo:
         if source not in self.sources:
             raise UmbraxError("missing-frame", f"source {source!r} has no frame {frame}")
         return self.sources[source].info(source)
 
-    def pixels(self, source: str, frame: int, name: str, window: Window) -> np.ndarray:
+    def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> np.ndarray:
         self.read.append((source, name))
+        self.asked.append((name, shown))
         return self.sources[source].passes[name][1][window.y0 : window.y1, window.x0 : window.x1].copy()
 
     def keeps(self, source: str, frame: int, name: str, n: int) -> bool:

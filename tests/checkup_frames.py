@@ -25,6 +25,7 @@ class ArrayFrame:
     types: Mapping[str, str] = field(default_factory=dict)
     tags: Mapping[str, str] = field(default_factory=dict)
     of: Mapping[str, str] = field(default_factory=dict)
+    unassociated: frozenset[str] = frozenset()
     associated: frozenset[str] = frozenset()
 
     @property

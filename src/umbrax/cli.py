@@ -1,5 +1,6 @@
 """The command line: the same abilities without a browser, and without a database for everything that needs none."""
 
+import io
 import json
 import os
 import sys
@@ -299,6 +300,10 @@ def _print_json(value: Any) -> None:
 
 def main() -> None:
     """Run a command; an error is one line on standard error, or one JSON object with --json, and exit status 1."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            # a file's name need not be text: what is written always is
+            stream.reconfigure(errors="backslashreplace")
     try:
         app(standalone_mode=False)
     except UmbraxError as error:

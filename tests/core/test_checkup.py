@@ -313,9 +313,11 @@ def test_unassociated_colours_are_found_at_the_rims() -> None:
     alpha = beauty[..., 3:]
     beauty[..., :3] = np.where(alpha > 0, beauty[..., :3] / np.where(alpha > 0, alpha, 1), 0)
     assert one("association", changed(frame, rgba=beauty)).remedy == {"do": "set", "association": "multiply"}
-    coded = replace(changed(frame, rgba=beauty), types={**frame.types, "rgba": "u8"})
-    assert "association" not in rules(coded)
-    assert one("association", replace(frame, types={**frame.types, "rgba": "u8"})).remedy == {"do": "set", "association": "as_is"}
+    told = frozenset({"rgba"})
+    assert "association" not in rules(replace(changed(frame, rgba=beauty), unassociated=told))
+    assert one("association", replace(frame, unassociated=told)).remedy == {"do": "set", "association": "as_is"}
+    coded = {**frame.types, "rgba": "u8"}
+    assert "association" not in rules(replace(frame, types=coded)), "an 8-bit file may be multiplied as well"
 
 
 def test_a_colour_tag_that_contradicts_the_values_is_found() -> None:

@@ -70,7 +70,7 @@ def test_bloom_feeds_are_shared_while_only_its_look_changes() -> None:
     for size, amount in ((20.0, 0.2), (30.0, 0.2), (30.0, 0.4)):
         bloom = {"id": "t9", "kind": "bloom", "size": size, "amount": amount}
         make(shot_of([PLATE, STATION, {"id": "f", "treat": True, "treatments": [bloom]}]), reader, cache=cache)
-    assert cache.counters.computed["feed bloom 1"] == 1
+    assert cache.counters.computed["feed bloom 2"] == 1
     assert cache.counters.computed["bloom"] == 2
 
 
@@ -87,7 +87,7 @@ def test_only_the_window_is_read() -> None:
     seen: list[Window] = []
 
     class Watching(type(scene())):  # type: ignore[misc]
-        def pixels(self, source: str, frame: int, name: str, window: Window) -> np.ndarray:
+        def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> np.ndarray:
             seen.append(window)
             return super().pixels(source, frame, name, window)
 

@@ -74,7 +74,7 @@ class WindowReader(ArrayReader):
         super().__init__(**sources)
         self.windows: list[Window] = []
 
-    def pixels(self, source: str, frame: int, name: str, window: Window) -> np.ndarray:
+    def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> np.ndarray:
         self.windows.append(window)
         return super().pixels(source, frame, name, window)
 

@@ -1,17 +1,22 @@
 """Eight and sixteen bit pictures in and out: transfer functions, association, complete files only."""
 
+import json
 from pathlib import Path
 
 import numpy as np
 import OpenEXR
 import OpenImageIO as oiio
 import pytest
+from PIL import Image
+from psd_tools import PSDImage
 
+from running import command
 from umbrax.core.colour import linear_from_srgb
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.shot import Source
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.files import inspect
 from umbrax.media.reader import MediaReader
 from umbrax.media.writing import pixel_type, write_picture
 
@@ -45,6 +50,54 @@ def test_integer_pictures_are_srgb_and_become_associated(tmp_path: Path, ending:
     alpha = codes[..., 3:] / top
     assert pixels[..., 3:] == pytest.approx(alpha, abs=1e-6)
     assert pixels[..., :3] == pytest.approx(linear_from_srgb(codes[..., :3] / top) * alpha, abs=2e-6)
+
+
+@pytest.mark.parametrize("kind", ["uint8", "uint16", "float", "half"])
+@pytest.mark.parametrize("associated", [True, False])
+def test_a_tiff_says_itself_whether_its_colours_are_multiplied_by_alpha(tmp_path: Path, kind: str, associated: bool) -> None:
+    """TIFF 6.0, ExtraSamples: 1 is associated, 2 unassociated alpha. White at half coverage is (0.5, 0.5, 0.5, 0.5) in light."""
+    spec = oiio.ImageSpec(4, 3, 4, kind)
+    spec.channelnames = ("R", "G", "B", "A")
+    if not associated:
+        spec.attribute("oiio:UnassociatedAlpha", 1)
+    stored = np.full((3, 4, 4), 0.5, np.float32)
+    stored[..., :3] = 0.5 if associated else 1.0
+    top = {"uint8": 255, "uint16": 65535}.get(kind)
+    path = tmp_path / "p.tif"
+    out = oiio.ImageOutput.create(str(path))
+    assert out.open(str(path), spec)
+    assert out.write_image(np.rint(stored * top).astype(kind) if top else stored)
+    assert out.close()
+    assert inspect(path).passes[0].unassociated is not associated
+    assert read(path, tmp_path) == pytest.approx(np.full((3, 4, 4), 0.5), abs=0.003)
+
+
+def layered(path: Path) -> Path:
+    document = PSDImage.new("RGB", (12, 10))
+    layer = document.create_pixel_layer(Image.fromarray(np.full((8, 9, 3), 188, np.uint8)), name="Grün", top=1, left=2)
+    # what the package takes from an alpha it makes a mask beside the layer; this is the layer's own transparency
+    transparency = layer._channels[0]
+    transparency.set_data(np.tile(np.arange(0, 225, 25, dtype=np.uint8), (8, 1)).tobytes(), 9, 8, 8)
+    layer._record.channel_info[0].length = len(transparency.data) + 2
+    document.save(path)
+    return path
+
+
+def test_a_layer_shown_as_a_picture_is_linear_and_associated_and_its_name_is_text(tmp_path: Path) -> None:
+    path = layered(tmp_path / "g.psd")
+    reader = MediaReader({"s": Source(path="g.psd")}, [tmp_path], FastCopies(tmp_path / "fast"))
+    found = reader.describe("s", 1).find("Grün")
+    assert found.kind == "other", "nothing in the name tells, and n is no word of it"
+    shown = reader.pixels("s", 1, "Grün", found.window, shown=True)
+    alpha = np.tile(np.arange(0, 225, 25) / 255, (8, 1))[..., None]
+    assert shown[..., 3:] == pytest.approx(alpha, abs=1e-6)
+    assert shown[..., :3] == pytest.approx(np.broadcast_to(linear_from_srgb(np.array(188 / 255)) * alpha, (8, 9, 3)), abs=2e-6)
+    assert reader.pixels("s", 1, "Grün", found.window)[..., 0] == pytest.approx(188 / 255), "asked for its numbers, they are as written"
+
+
+def test_what_a_file_calls_its_passes_is_valid_text_on_the_command_line(tmp_path: Path) -> None:
+    result = command("passes", str(layered(tmp_path / "g.psd")), "--json", state=tmp_path)
+    assert [found["name"] for found in json.loads(result.stdout)["passes"]] == ["rgba", "Grün"]
 
 
 def test_the_colour_of_a_source_can_be_set(tmp_path: Path) -> None:

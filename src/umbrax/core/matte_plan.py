@@ -99,9 +99,9 @@ class MattePlanner(ABC):
         info: FrameInfo = self._made[key]
         return info
 
-    def read(self, source: str, wanted: str, scale: int) -> Step:
+    def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
         info = self.source(source)
-        return read_step(self.reader, info, source, info.find(wanted), self.frame, scale, self.where)
+        return read_step(self.reader, info, source, info.find(wanted), self.frame, scale, self.where, shown)
 
     def reduced(self, step: Step, n: int, how: Way) -> Step:
         return reduced_step(step, n, how)

@@ -6,17 +6,22 @@ from typing import Any, Literal
 from .errors import Where
 from .kernels.resample import reduce_area, reduce_nearest, reduce_shares
 from .picture import Edge, Picture, Window
-from .reading import PICTURE_KINDS, FrameInfo, PassInfo, PassReader
+from .reading import COVERAGES, FrameInfo, PassInfo, PassReader, is_light
 from .steps import Step, content_key
 
 Way = Literal["area", "nearest", "shares"]
 
 
-def read_step(reader: PassReader, info: FrameInfo, source: str, found: PassInfo, frame: int, scale: int, where: Where) -> Step:
-    """A pass at 1/scale: light by area, data by nearest; from the reader's own reduced sizes where it keeps them."""
+def read_step(
+    reader: PassReader, info: FrameInfo, source: str, found: PassInfo, frame: int, scale: int, where: Where, shown: bool = False
+) -> Step:
+    """A pass at 1/scale: light and coverages by area, data by nearest; from the reader's own reduced sizes where it keeps them.
+
+    `shown`: it is asked for as a picture, and not for its numbers.
+    """
     edge: Edge = "extend" if found.window.contains(info.display) else "empty"
     where = replace(where, file=info.file or None)
-    light = found.kind in PICTURE_KINDS
+    light = is_light(found.kind, shown)
     if scale > 1 and light and reader.keeps(source, frame, found.name, scale):
 
         def run_kept(window: Window, _: tuple[Picture, ...]) -> Picture:
@@ -26,11 +31,11 @@ def read_step(reader: PassReader, info: FrameInfo, source: str, found: PassInfo,
         return Step(key, "read", found.window.scaled(scale), len(found.channels), (), lambda _: (), run_kept, edge, where)
 
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
-        return Picture(reader.pixels(source, frame, found.name, window), window)
+        return Picture(reader.pixels(source, frame, found.name, window, shown), window)
 
-    key = content_key("read 1", [info.identity, found.name], ())
+    key = content_key("read 2", [info.identity, found.name, light], ())
     full = Step(key, "read", found.window, len(found.channels), (), lambda _: (), run, edge, where)
-    return reduced_step(full, scale, "area" if light else "nearest")
+    return reduced_step(full, scale, "area" if light or found.kind in COVERAGES else "nearest")
 
 
 def reduced_step(step: Step, n: int, how: Way) -> Step:

@@ -18,6 +18,12 @@ KINDS = (
     "material_index", "single_matte", "rgb_matte", "surface_colour", "ids", "line", "other",
 )  # fmt: skip
 PICTURE_KINDS = ("beauty", *LIGHTS, "shadow", "occlusion", "surface_colour", "line")
+COVERAGES = ("coverage", "single_matte", "rgb_matte")  # not light, but a mean of them means something
+
+
+def is_light(kind: str, shown: bool = False) -> bool:
+    """Whether a pass is read as light: linear, associated, finite. What no name tells of is light where it is shown as a picture."""
+    return kind in PICTURE_KINDS or (shown and kind == "other")
 
 
 @dataclass(frozen=True)
@@ -88,8 +94,8 @@ class PassReader(Protocol):
         """What the frame holds; UmbraxError where it is missing or cannot be read."""
         ...
 
-    def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
-        """`float32[h, w, c]` of a pass on a full-size window inside its own: scene-linear and associated if it is light."""
+    def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> NDArray[np.float32]:
+        """`float32[h, w, c]` of a pass on a full-size window inside its own: scene-linear and associated where `is_light`."""
         ...
 
     def keeps(self, source: str, frame: int, name: str, n: int) -> bool:

@@ -95,8 +95,8 @@ class Planner(Protocol):
 
     def source(self, name: str) -> FrameInfo: ...
 
-    def read(self, source: str, wanted: str, scale: int) -> Step:
-        """A pass as it is in the file: its own channels."""
+    def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
+        """A pass with its own channels; `shown` as a picture, a pass of unknown kind is read as light."""
         ...
 
     def matte_planes(self, matte_id: str, scale: int) -> Step:

@@ -34,6 +34,7 @@ class FileFrame:
         self._frame, self._copies = frame, copies
         self.info = self._there(adjusted_info(frame.frame_info(), self._source))
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
+        self.unassociated: Container[str] = {name for name, placed in frame.placed.items() if placed.found.unassociated}
         tagged = frame.main.colour_tag and self._source.colour == "auto"
         self.tags: Mapping[str, str] = {"colour_space": frame.main.colour_tag} if tagged else {}
         self.associated: Container[str] = {name for name, setting in self._source.passes.items() if setting.association != "file"}

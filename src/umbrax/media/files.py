@@ -53,6 +53,7 @@ class FilePass:
     indices: tuple[int, ...]
     window: Window
     view: str | None = None
+    unassociated: bool = False  # colours are not multiplied by alpha yet, as the file itself says
 
     @property
     def has_alpha(self) -> bool:
@@ -208,6 +209,16 @@ def _check_size(path: Path, spec: Any) -> None:
         raise bad_file(path, f"its size of {spec.width} x {spec.height} with {spec.nchannels} channels is more than can be read")
 
 
+def _text(value: Any) -> str:
+    """A name of a file that may not be in UTF-8: a layered picture's are in Mac Roman (its format's own "Pascal strings")."""
+    text = str(value)
+    try:
+        text.encode()
+        return text
+    except UnicodeEncodeError:
+        return text.encode("utf-8", "surrogateescape").decode("mac_roman")
+
+
 def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
     layer, _, last = channel.rpartition(".")
     if not layer and several and part_name and last.lower() in (*CAPTURE, *AXES, "red", "green", "blue", "alpha", "u", "v"):
@@ -217,14 +228,16 @@ def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
 
 def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list[Any]) -> list[FilePass]:
     several = len(specs) > 1
-    part_name = str(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "") if several else ""
+    part_name = _text(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "") if several else ""
+    unassociated = bool(spec.getattribute("oiio:UnassociatedAlpha"))
+    names = tuple(_text(name) for name in spec.channelnames)
     formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
     window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
     views, usual = _views_of(spec), _views_of(specs[0])[:1]
-    bare = {channel.lower() for channel in spec.channelnames}
+    bare = {channel.lower() for channel in names}
     vector = bool({"x", "y"} <= bare)
     groups: dict[str, list[int]] = {}
-    for index, channel in enumerate(spec.channelnames):
+    for index, channel in enumerate(names):
         layer, last = _split(channel, part_name, several)
         if not layer and vector and last.lower() in AXES:
             layer = "xyz"
@@ -232,19 +245,21 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
             layer = "rgba" if last.lower() in (*CAPTURE, "red", "green", "blue", "alpha", "y") else last
         groups.setdefault(layer, []).append(index)
     result = []
-    for layer, unsorted in [piece for name, whole in groups.items() for piece in _without_depth(name, whole, spec.channelnames, part_name)]:
-        indices = sorted(unsorted, key=lambda i: _place(spec.channelnames[i]))
-        channels = tuple(spec.channelnames[i] for i in indices)
+    for layer, unsorted in [piece for name, whole in groups.items() for piece in _without_depth(name, whole, names, part_name)]:
+        indices = sorted(unsorted, key=lambda i: _place(names[i]))
+        channels = tuple(names[i] for i in indices)
         types = tuple(TYPES.get(formats[i], formats[i]) for i in indices)
         name = "" if layer in ("rgba", *views) else layer
         own = [view for view in views if len(views) == 1 or view in layer.split(".")]
         view = own[0] if own and own[0] not in usual else None
         found = recognise(name, channels, types)
-        result.append(FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window, view))
+        result.append(
+            FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window, view, unassociated)
+        )
     return result
 
 
-def _without_depth(layer: str, indices: list[int], names: list[str], part_name: str) -> list[tuple[str, list[int]]]:
+def _without_depth(layer: str, indices: list[int], names: tuple[str, ...], part_name: str) -> list[tuple[str, list[int]]]:
     """A layer with red, green, blue and a lone Z is a picture and its depth: two passes."""
     by_letter = {letter_of(names[index]): index for index in indices}
     if not {"r", "g", "b", "z"} <= set(by_letter) or {"x", "y"} & set(by_letter):

@@ -13,7 +13,7 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
-from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer
+from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer, is_light
 from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
@@ -81,18 +81,19 @@ class MediaReader:
         setting = self.sources[source].colour
         return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
 
-    def pixels(self, source: str, frame: int, name: str, window: Window) -> NDArray[np.float32]:
+    def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> NDArray[np.float32]:
         whole = self.frame_of(source, frame)
         placed = whole.where(name)
         found, copy = placed.found, placed.copy(self.copies)
         wanted = self.sources[source]
         setting = wanted.passes.get(name, NOTHING_SET)
         kind = setting.kind or found.kind
-        light, bare = kind in PICTURE_KINDS, takes_backdrop(wanted, kind, name)
+        light, bare = is_light(kind, shown), takes_backdrop(wanted, kind, name)
         wide = grown(window, reach_of(setting, bare), found.window)
         out = _floats(copy, wide, light and not setting.repair)
         if light:
-            out = self._as_light(out, copy.planes.dtype, source, found.has_alpha, setting.association)
+            multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
+            out = self._as_light(out, copy.planes.dtype, source, found.has_alpha, multiplied)
         if setting != NOTHING_SET:
             out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
         if bare and wanted.backdrop is not None:
@@ -120,16 +121,24 @@ class MediaReader:
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 
     def _as_light(
-        self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, association: str
+        self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, multiply: bool
     ) -> NDArray[np.float32]:
-        """Linear, and associated where the format or the setting says that it is not yet."""
+        """Linear, and associated where the file or the setting says that it is not yet.
+
+        Codes that carry their alpha already are divided by it before they are decoded and multiplied after: the curve was
+        laid on the colour, alpha on the code.
+        """
         setting = self.sources[source].colour
         encoded = setting == "srgb_tx" or (setting == "auto" and dtype.kind == "u")
-        colours = pixels[..., :-1] if has_alpha else pixels
+        if not has_alpha:
+            return np.asarray(linear_from_srgb(pixels), np.float32) if encoded else pixels
+        colours, alpha = pixels[..., :-1], pixels[..., -1:]
         if encoded:
-            colours[:] = linear_from_srgb(colours)
-        if has_alpha and (association == "multiply" or (association == "file" and dtype.kind == "u")):
-            colours *= pixels[..., -1:]
+            codes = colours if multiply else colours / np.where(alpha > 0, alpha, 1)
+            colours[:] = linear_from_srgb(codes)
+        if multiply or encoded:
+            # light without alpha stays what it is
+            np.multiply(colours, alpha, out=colours, where=multiply | (alpha > 0))
         return pixels
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:

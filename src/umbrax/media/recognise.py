@@ -19,10 +19,10 @@ RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
             "raw colour",
         ),
     ),
-    ("object_index", ("object index", "index ob", "object id index", "indexob", "objectindex")),
-    ("material_index", ("material index", "index ma", "indexma", "materialindex")),
-    ("rgb_matte", ("rgb matte", "multi matte", "rgbmatte", "matte rgb", "mattes")),
-    ("single_matte", ("matte", "mask", "puzzle")),
+    ("object_index", ("object index", "index ob", "object id index", "indexob", "objectindex", "objindex", "obj index")),
+    ("material_index", ("material index", "index ma", "indexma", "materialindex", "matindex", "mat index", "mtlindex")),
+    ("rgb_matte", ("rgb matte", "multi matte", "rgbmatte", "matte rgb", "mattes", "masks")),
+    ("single_matte", ("matte", "mask", "puzzle", "mattes", "masks")),
     ("occlusion", ("ambient occlusion", "occlusion", "ao")),
     ("shadow", ("shadow", "shadows", "shadow catcher")),
     ("depth", ("depth", "z", "zdepth", "depthz", "zbuffer")),
@@ -66,10 +66,10 @@ class Recognised:
 
 
 def words_of(name: str) -> list[str]:
-    """`ViewLayer.DiffDir_01` -> view, layer, diff, dir."""
+    """`ViewLayer.DiffDir_01` -> view, layer, diff, dir; letters of any script belong to their word."""
     spaced = re.sub(r"([a-z0-9])([A-Z])", r"\1 \2", name)
     spaced = re.sub(r"([A-Z]+)([A-Z][a-z])", r"\1 \2", spaced)
-    return [word for word in re.split(r"[^a-z]+", spaced.lower()) if word]
+    return [word for word in re.split(r"[\W\d_]+", spaced.lower()) if word]
 
 
 def letter_of(channel: str) -> str:
@@ -92,6 +92,8 @@ def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ())
     integer = bool(types) and all(kind in ("uint", "u8", "u16") for kind in types) and len(channels) == 1
     for kind, phrases in RULES:
         for phrase in phrases:
+            if kind == "rgb_matte" and len(short) in (1, 2):
+                continue  # several mattes need several channels
             if _stands_in(phrase, words, joined):
                 return Recognised(kind, f"the name says {phrase!r}", _direct_or_not(words) if kind in _LIT else None)
     if integer and any(word in words for word in ("id", "index", "object", "material")):

@@ -54,6 +54,7 @@ class RawReader(Protocol):
     info: FrameInfo
     types: Mapping[str, str]  # of each pass: half, float, uint, u8 or u16
     tags: Mapping[str, str]  # what the header says of colour
+    unassociated: Container[str]  # passes whose file says that colours are not multiplied by alpha
     associated: Container[str]  # passes of which it was set whether their colours are multiplied by alpha
 
     def raw(self, name: str) -> Raw: ...

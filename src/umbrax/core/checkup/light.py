@@ -193,6 +193,7 @@ def _association(frame: Examined) -> list[Fault]:
     if frame.beauty is None or frame.alpha is None or frame.beauty.name in frame.reader.associated:
         return []
     coded = frame.reader.types.get(frame.beauty.name) in CODED
+    told = frame.beauty.name in frame.reader.unassociated
     colours = frame.colours(frame.beauty)
     if colours.shape[2] != 3:
         return []
@@ -207,11 +208,11 @@ def _association(frame: Examined) -> list[Fault]:
     ratio = light[rim] / inside[rim]
     associated, plain = float(np.median(np.abs(ratio - alpha[rim]))), float(np.median(np.abs(ratio - 1)))
     measure = {"rim_pixels": int(np.count_nonzero(rim)), "if_associated": round(associated, 3), "if_not": round(plain, 3)}
-    if not coded and plain < 0.6 * associated:
-        message = "colours are not multiplied by alpha at the rims, which this format promises; edges would be too bright"
+    if not told and plain < 0.6 * associated:
+        message = "colours are not multiplied by alpha at the rims, which this file promises; edges would be too bright"
         return [Fault(frame.beauty.name, message, measure, remedy={"do": "set", "association": "multiply"})]
-    if coded and associated < 0.6 * plain:
-        message = "colours are multiplied by alpha already, which this format does not promise; edges would be too dark"
+    if told and associated < 0.6 * plain:
+        message = "colours are multiplied by alpha already, which this file denies; edges would be too dark"
         return [Fault(frame.beauty.name, message, measure, remedy={"do": "set", "association": "as_is"})]
     return []
 

@@ -64,7 +64,7 @@ def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge =
     where the beauty covers nothing as well.
     """
     info = planner.source(source).find(wanted)
-    step = planner.read(source, info.name, scale)
+    step = planner.read(source, info.name, scale, shown=True)
     own_alpha, light = info.has_alpha and info.alpha is None, len(info.channels) - int(info.has_alpha)
     borrows = info.alpha is not None or (not own_alpha and info.kind in BORROWERS)
     borrowed = alpha_of(planner, source, scale, info.alpha) if borrows else None

@@ -45,7 +45,7 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
     lights = params.lights or {name: Light() for name in light_passes(info)}
     if not lights:
         raise UmbraxError("no-lights", f"source {params.source!r} has no light passes to rebuild from; use its beauty instead")
-    used = [(planner.read(params.source, info.find(name).name, scale), light) for name, light in lights.items() if light.enabled]
+    used = [(planner.read(params.source, info.find(name).name, scale, shown=True), light) for name, light in lights.items() if light.enabled]
     rest = params.rest if params.rest is not None and params.rest.enabled and info.has("beauty") else None
     if rest is not None:
         used = _with_rest(planner, params.source, scale, used, rest)
