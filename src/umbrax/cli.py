@@ -124,6 +124,7 @@ def render(
     matte: Annotated[str | None, typer.Option(help="Write this matte instead, as one channel.")] = None,
     view: Annotated[str, typer.Option(help="The view of PNG, TIFF and JPEG.")] = "srgb",
     type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
+    raise_alpha: Annotated[bool, typer.Option(help="In PNG and TIFF, alpha is at least as large as the light is bright, so that glow stays.")] = True,
     as_json: Json = False,
 ) -> None:
     """Render frames of a shot document to files."""
@@ -136,17 +137,20 @@ def render(
     document = read_shot(shot)
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
-    order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale))
+    order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale), raise_alpha)
     engine = _engine(settings)
-    done = 0
+    done, glow = 0, False
     for rendered in render_frames(engine, document, [shot.resolve().parent, *settings.media], order):
         done += 1
+        glow = glow or rendered.glow
         if as_json:
             _print_json({"frame": rendered.frame, "file": str(rendered.file), "seconds": round(rendered.seconds, 3)})
         else:
             typer.echo(f"{rendered.file}  {rendered.seconds:.2f} s  ({done} of {len(numbers)})")
     if as_json:
-        _print_json({"done": done})
+        _print_json({"done": done} | ({"note": order.glow_note} if glow else {}))
+    elif glow:
+        typer.echo(f"note: {order.glow_note}")
 
 
 @app.command()
@@ -219,7 +223,9 @@ def _write_mattes(
             else:
                 typer.echo(f"{file.path}  {', '.join(file.mattes)}  ({done} of {len(numbers)})")
     if as_json:
-        _print_json({"done": done})
+        _print_json({"done": done} | ({"note": order.glow_note} if glow else {}))
+    elif glow:
+        typer.echo(f"note: {order.glow_note}")
 
 
 @app.command()

@@ -73,6 +73,21 @@ def test_every_frame_is_written_and_noted_once(hands: Hands) -> None:
     assert all(first_of(row, frame).name == f"dome.{frame}.exr" for frame in row.done)
 
 
+@pytest.mark.parametrize("raised", [True, False])
+def test_a_png_tells_what_became_of_light_without_alpha(hands: Hands, raised: bool) -> None:
+    shot, row = get_revision(hands.database, hands.shot, 1).shot, get_shot(hands.database, hands.shot)
+    alone = tuple(card for card in shot.build if card.id not in ("sky", "shadow"))
+    name = f"alone {hands.settings.state.name}"
+    number = add_shot(hands.database, row.show_id, shot.model_copy(update={"name": name, "build": alone}))
+    assert number is not None
+    told = (hands.database, number, 1, [1001], str(hands.settings.state), "glow.{frame:04d}.png", "8")
+    written = hands.run(renders.add_render(*told, raise_alpha=raised))
+    assert written.state == "done"
+    assert written.note is not None
+    assert ("kept by raising alpha" if raised else "is lost") in written.note
+    assert hands.run(hands.order("1001", None)).note is None, "EXR holds it"
+
+
 def test_going_on_does_only_what_is_missing(hands: Hands) -> None:
     number = hands.order("1001-1003")
     row = hands.run(number)

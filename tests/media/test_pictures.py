@@ -132,6 +132,31 @@ def test_png_is_unassociated_and_goes_through_the_view(tmp_path: Path, kind: str
     assert np.abs(colour - expected).max() < 3 * step
 
 
+@pytest.mark.parametrize("ending", ["png", "tif"])
+def test_glow_outside_an_element_is_kept_by_raising_alpha_to_its_brightness(tmp_path: Path, ending: str) -> None:
+    """Over black, colour times alpha is the light again (Porter and Duff 1984, over with an empty backdrop)."""
+    pixels = np.zeros((3, 64, 4), np.float32)
+    pixels[..., :3] = np.linspace(0, 1.5, 64)[None, :, None] * np.float32([1, 0.5, 0.25])
+    pixels[2, :, 3] = 1
+    path = tmp_path / f"glow.{ending}"
+    assert write_picture(path, pixels, "16")
+    again = read(path, tmp_path)
+    assert again[..., :3] == pytest.approx(np.minimum(pixels[..., :3], [1, 0.75, 0.375]), abs=2e-4), "what is above 1 the view cuts off"
+    assert again[:2, :, 3] == pytest.approx(np.minimum(pixels[:2, :, 0], 1), abs=2e-5)
+    assert (again[2, :, 3] == 1).all()
+    assert write_picture(path, pixels, "16", raise_alpha=False), "light was lost, and that is told"
+    assert not read(path, tmp_path)[:2].any()
+
+
+def test_nothing_is_told_of_pictures_whose_light_has_its_alpha(tmp_path: Path) -> None:
+    pixels = light()
+    pixels[..., :3] = np.minimum(pixels[..., :3], pixels[..., 3:])
+    assert not write_picture(tmp_path / "p.png", pixels, "8")
+    pixels[0, 0] = (1, 1, 1, 0)
+    assert not write_picture(tmp_path / "p.exr", pixels, "half")
+    assert not write_picture(tmp_path / "p.jpg", pixels, "8"), "a picture without alpha holds all its light"
+
+
 def test_a_matte_is_one_channel_without_a_view(tmp_path: Path) -> None:
     matte = np.linspace(0, 1, 256, dtype=np.float32).reshape(16, 16, 1)
     write_picture(tmp_path / "m.exr", matte, "half")

@@ -34,6 +34,7 @@ export function OrderForm() {
   const [type, setType] = useState<NonNullable<Request["type"]>>("half");
   const [what, setWhat] = useState(chosen.length ? "mattes:chosen" : "");
   const [pack, setPack] = useState<NonNullable<Request["pack"]>>("single");
+  const [raise, setRaise] = useState(true);
   if (!shot) return null;
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
 
@@ -62,6 +63,7 @@ export function OrderForm() {
             upto: part === "upto" ? one : undefined,
             mattes: wanted,
             pack,
+            raise_alpha: raise,
           },
         }),
       );
@@ -158,6 +160,24 @@ export function OrderForm() {
           <Radios name="type" choices={TYPES[kind]} value={type} onPick={setType} />
         </div>
       </fieldset>
+      {kind === "png" && wanted.length === 0 && (
+        <label className="flex gap-2">
+          <input
+            type="checkbox"
+            className="mt-0.5 h-[13px] w-[13px] shrink-0 accent-verdigris"
+            checked={raise}
+            onChange={(event) => setRaise(event.target.checked)}
+          />
+          <span className="flex flex-col gap-0.5">
+            Raise alpha by brightness
+            <span className="text-[11.5px] text-quiet">
+              {raise
+                ? "PNG holds no light without alpha: glow outside the elements gets as much alpha as it is bright."
+                : "Glow outside the elements is lost: PNG holds no light without alpha."}
+            </span>
+          </span>
+        </label>
+      )}
       <Button look="primary" type="submit" className="h-8 justify-center">
         Render
       </Button>

@@ -101,6 +101,7 @@ export function RenderRow({ render }: { render: RenderData }) {
       <div className="mt-2.5">
         <ProgressBar label="Progress" done={done} total={render.total} failed={render.state === "failed"} />
       </div>
+      {render.note && <p className="mt-2 text-quiet">{render.note}</p>}
       {render.message && (
         <p role="alert" className="mt-2 text-coral">
           {render.message}

@@ -30,6 +30,7 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
     renders.set_state(database, render_id, "running")
     log = structlog.get_logger().bind(render=render_id)
     looked = [0.0]
+    noted = row.note is not None
 
     def watch() -> None:
         if time.monotonic() - looked[0] > LOOK_EVERY:
@@ -44,6 +45,9 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
             size = sum(file.stat().st_size for file in done.files)
             if renders.frame_done(database, render_id, done.frame, done.seconds, size, [file.name for file in done.files]):
                 raise Cancelled
+            if done.note and not noted:
+                noted = True
+                renders.set_note(database, render_id, done.note)
         if row.pack == "baked":
             _link(database, row)
         renders.set_state(database, render_id, "done")
@@ -67,6 +71,7 @@ class Done:
     frame: int
     files: tuple[Path, ...]
     seconds: float
+    note: str = ""
 
 
 def _written(engine: Engine, shot: Shot, roots: list[Path], row: renders.RenderRow, watch: Callable[[], None]) -> Iterator[Done]:
@@ -78,8 +83,9 @@ def _written(engine: Engine, shot: Shot, roots: list[Path], row: renders.RenderR
         for written in write_frames(engine, shot, roots, mattes, watch=watch):
             yield Done(written.frame, tuple(file.path for file in written.files), written.seconds)
     else:
-        for rendered in render_frames(engine, shot, roots, RenderOrder(frames, out, row.upto, None, row.pixel_type), watch=watch):
-            yield Done(rendered.frame, (rendered.file,), rendered.seconds)
+        order = RenderOrder(frames, out, row.upto, None, row.pixel_type, raise_alpha=row.raise_alpha)
+        for rendered in render_frames(engine, shot, roots, order, watch=watch):
+            yield Done(rendered.frame, (rendered.file,), rendered.seconds, order.glow_note if rendered.glow else "")
 
 
 def _link(database: Database, row: renders.RenderRow) -> None:

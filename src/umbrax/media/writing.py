@@ -20,9 +20,9 @@ PixelType = Literal["half", "float", "8", "16"]
 TYPES: dict[str, tuple[PixelType, ...]] = {
     ".exr": ("half", "float"), ".png": ("8", "16"), ".tif": ("8", "16"), ".tiff": ("8", "16"), ".jpg": ("8",), ".jpeg": ("8",),
 }  # fmt: skip
-
-
+WITHOUT_ALPHA = (".jpg", ".jpeg")
 CHANNELS = ("R", "G", "B", "A")
+EIGHT_BIT_STEP = 1 / 255
 
 
 def pixel_type(path: Path, wanted: str | None) -> PixelType:
@@ -37,15 +37,32 @@ def pixel_type(path: Path, wanted: str | None) -> PixelType:
     return wanted  # type: ignore[return-value]
 
 
-def write_picture(path: Path, pixels: NDArray[np.float32], kind: PixelType, *, attributes: dict[str, Any] | None = None) -> None:
-    """Write RGBA light `float32[h, w, 4]`, or a matte `float32[h, w, 1]` as channel Y."""
+def write_picture(
+    path: Path, pixels: NDArray[np.float32], kind: PixelType, *, raise_alpha: bool = True, attributes: dict[str, Any] | None = None
+) -> bool:
+    """Write RGBA light `float32[h, w, 4]`, or a matte `float32[h, w, 1]` as channel Y.
+
+    Formats that are not multiplied by alpha hold no light without it, such as glow outside of an element: with `raise_alpha`
+    alpha is at least as large as the light is bright. True where that changed alpha, or light was lost without it.
+    """
+    ending = path.suffix.lower()
     if pixels.shape[2] == 1:
         write_mattes(path, pixels, ("Y",), kind, attributes=attributes)
-    elif path.suffix.lower() == ".exr":
+    elif ending == ".exr":
         _write_channels(path, _floats(pixels, kind), CHANNELS, kind, attributes)
+    elif ending in WITHOUT_ALPHA:
+        _write_channels(path, exact_codes(pixels[..., :3], _top(kind)).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
     else:
-        data = _codes(pixels, _top(kind), drop_alpha=path.suffix.lower() in (".jpg", ".jpeg"))
-        _write_channels(path, data, CHANNELS[: data.shape[2]], kind, attributes)
+        alpha, raised = np.clip(np.nan_to_num(pixels[..., 3:]), 0, 1), raised_alpha(pixels)
+        _write_channels(path, _codes(pixels, raised if raise_alpha else alpha, kind), CHANNELS, kind, attributes)
+        return bool((raised - alpha > EIGHT_BIT_STEP).any())
+    return False
+
+
+def raised_alpha(pixels: NDArray[np.float32]) -> NDArray[np.float32]:
+    """The larger of alpha and the brightest channel, 0..1, `float32[h, w, 1]`: over black the light is what it was."""
+    brightest = np.nan_to_num(pixels[..., :3]).max(axis=2, keepdims=True)
+    return np.clip(np.maximum(np.nan_to_num(pixels[..., 3:]), brightest), 0, 1)
 
 
 def write_mattes(
@@ -56,12 +73,16 @@ def write_mattes(
         _write_channels(path, _floats(pixels, kind), names, kind, attributes)
         return
     top = _top(kind)
-    codes = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * top).astype(np.uint8 if top == 255 else np.uint16)
+    codes = np.rint(np.clip(np.nan_to_num(pixels), 0, 1) * top).astype(_dtype(kind))
     _write_channels(path, codes, names, kind, attributes)
 
 
 def _top(kind: PixelType) -> int:
     return 255 if kind == "8" else 65535
+
+
+def _dtype(kind: PixelType) -> Any:
+    return np.uint8 if kind == "8" else np.uint16
 
 
 def _floats(pixels: NDArray[np.float32], kind: PixelType) -> NDArray[Any]:
@@ -87,13 +108,11 @@ def _write_channels(path: Path, data: NDArray[Any], names: tuple[str, ...], kind
     _write(path, spec, np.ascontiguousarray(data))
 
 
-def _codes(pixels: NDArray[np.float32], top: int, drop_alpha: bool) -> NDArray[Any]:
-    dtype = np.uint8 if top == 255 else np.uint16
-    alpha = np.clip(np.nan_to_num(pixels[..., 3:]), 0, 1)
-    if drop_alpha:
-        return exact_codes(pixels[..., :3], top).astype(dtype)
+def _codes(pixels: NDArray[np.float32], alpha: NDArray[np.float32], kind: PixelType) -> NDArray[Any]:
+    """Colours divided by an alpha and through the view, and the alpha as it is."""
+    top = _top(kind)
     light = np.where(alpha > 0, pixels[..., :3] / np.where(alpha > 0, alpha, 1), 0)
-    return np.concatenate([exact_codes(light, top), np.rint(alpha * top)], axis=2).astype(dtype)
+    return np.concatenate([exact_codes(light, top), np.rint(alpha * top)], axis=2).astype(_dtype(kind))
 
 
 def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:

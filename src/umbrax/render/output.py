@@ -25,15 +25,24 @@ class RenderOrder:
     matte: str | None = None
     type: str | None = None
     scale: int = 1
+    raise_alpha: bool = True
+
+    @property
+    def glow_note(self) -> str:
+        """What to say where a frame held light without alpha that its format cannot hold."""
+        if self.raise_alpha:
+            return "light without alpha, such as glow, was kept by raising alpha to its brightness; EXR holds it as it is"
+        return "light without alpha, such as glow, is lost in this format; let alpha be raised, or write EXR"
 
 
 @dataclass(frozen=True)
 class Rendered:
-    """One frame that was written."""
+    """One frame that was written. `glow`: it held light without alpha, which its format cannot hold as it is."""
 
     frame: int
     file: Path
     seconds: float
+    glow: bool = False
 
 
 def checked(shot: Shot, order: RenderOrder) -> None:
@@ -61,11 +70,12 @@ def render_frames(
         try:
             picture = engine.make(shot, roots, frame, want, scale=order.scale, watch=watch).picture
             kind = pixel_type(path, order.type)
-            write_picture(path, picture.pixels, kind, attributes={"Software": "Umbrax", "FramesPerSecond": _rate(shot)})
+            about = {"Software": "Umbrax", "FramesPerSecond": _rate(shot)}
+            glow = write_picture(path, picture.pixels, kind, raise_alpha=order.raise_alpha, attributes=about)
         except UmbraxError as error:
             error.at(Where(frame=frame))
             raise
-        yield Rendered(frame, path, time.perf_counter() - start)
+        yield Rendered(frame, path, time.perf_counter() - start, glow)
 
 
 def _rate(shot: Shot) -> float:

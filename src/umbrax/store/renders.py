@@ -30,6 +30,8 @@ class RenderRow:
     job: int | None
     created_at: datetime
     changed_at: datetime
+    raise_alpha: bool
+    note: str | None
     done: list[int]
     written: list[list[str]]
     seconds: float
@@ -49,14 +51,15 @@ from renders r left join lateral (
 
 def add_render(
     database: Database, shot_id: int, revision: int, frames: list[int], folder: str, file_name: str, pixel_type: str,
-    upto: str | None = None, mattes: list[str] | None = None, pack: str | None = None,
+    upto: str | None = None, mattes: list[str] | None = None, pack: str | None = None, raise_alpha: bool = True,
 ) -> int:  # fmt: skip
     query = (
-        "insert into renders (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes, pack) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s) returning id"
+        "insert into renders (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes, pack, raise_alpha) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id"
     )
+    values = (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes or [], pack, raise_alpha)
     with database.transaction() as connection:
-        row = connection.execute(query, (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes or [], pack)).fetchone()
+        row = connection.execute(query, values).fetchone()
     assert row is not None
     return int(row[0])
 
@@ -80,6 +83,11 @@ def set_state(database: Database, render_id: int, state: str, error: dict[str, A
     query = "update renders set state = %s, error = %s, changed_at = now() where id = %s"
     with database.transaction() as connection:
         connection.execute(query, (state, Json(error) if error else None, render_id))
+
+
+def set_note(database: Database, render_id: int, note: str) -> None:
+    with database.transaction() as connection:
+        connection.execute("update renders set note = %s where id = %s", (note, render_id))
 
 
 def set_job(database: Database, render_id: int, job: int) -> None:

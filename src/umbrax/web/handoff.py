@@ -49,6 +49,7 @@ class RenderRequest(BaseModel):
     upto: str | None = None
     mattes: list[str] = Field(default_factory=list, max_length=200, description="write these mattes instead of the picture")
     pack: Literal["single", "rgb", "rgba", "named"] = Field("single", description="how several mattes are put into files")
+    raise_alpha: bool = Field(True, description="where a format cannot hold light without alpha, alpha is raised to its brightness")
 
 
 class BakeRequest(BaseModel):
@@ -75,6 +76,7 @@ class RenderData(BaseModel):
     type: str
     what: str
     message: str | None
+    note: str | None
     seconds: float
     bytes: int
     created_at: datetime
@@ -93,7 +95,7 @@ def _data(row: store.RenderRow) -> RenderData:
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
         done=row.done, state=row.state, cancelling=row.cancel and row.state == "running", file_name=row.file_name,  # type: ignore[arg-type]
         files=max([1, *(len(names) for names in row.written)]),
-        type=row.pixel_type, what=_what(row), message=message, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
+        type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
     )  # fmt: skip
 
 
@@ -127,7 +129,9 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
     else:
         checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind))
     mattes = [shot.matte(one) for one in body.mattes]
-    render_id = store.add_render(shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack)
+    render_id = store.add_render(
+        shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack, body.raise_alpha
+    )
     return _queued(render_id, shared.settings.renders / f"{render_id:06d}")
 
 
