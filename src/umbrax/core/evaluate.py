@@ -165,9 +165,12 @@ def _in_bands(window: Window, watch: Callable[[], None], run: Callable[[Window],
 
 def _computed(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Callable[[], None]) -> Picture:
     try:
-        if not node.pointwise:
-            return node.run(window, inputs)
-        return _in_bands(window, watch, lambda band: [node.run(band, tuple(picture.crop(band) for picture in inputs))])[0]
+        if node.pointwise:
+            picture = _in_bands(window, watch, lambda band: [node.run(band, tuple(picture.crop(band) for picture in inputs))])[0]
+        else:
+            picture = node.run(window, inputs)
     except UmbraxError as error:
         error.at(node.where)
         raise
+    # what stands outside is the step's to say: a reduced size averages it into the blocks that hang over the border
+    return picture if picture.edge == node.edge else Picture(picture.pixels, picture.window, node.edge)
