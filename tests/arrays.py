@@ -24,6 +24,7 @@ class ArraySource:
     passes: dict[str, tuple[str, np.ndarray]]
     ids: dict[str, tuple[np.ndarray, np.ndarray, dict[str, int] | None]] = field(default_factory=dict)
     version: str = "1"
+    display: Window | None = None  # by default what the passes cover
 
     def info(self, name: str) -> FrameInfo:
         height, width = next(iter(self.passes.values()))[1].shape[:2]
@@ -35,7 +36,7 @@ class ArraySource:
             key: IdLayer(key, "material" if "material" in key else "object", planes.shape[0], window, names)
             for key, (planes, _, names) in self.ids.items()
         }
-        return FrameInfo(f"{name} {self.version}", window, passes, ids)
+        return FrameInfo(f"{name} {self.version}", self.display or window, passes, ids)
 
 
 class ArrayReader:
@@ -110,6 +111,19 @@ def scene(height: int = 90, width: int = 120) -> ArrayReader:
         },
     )  # fmt: skip
     return ArrayReader(station=station, valley=ArraySource({"rgba": ("beauty", plate)}))
+
+
+def patterned(height: int, width: int) -> ArrayReader:
+    """The scene with hard-edged patches all over: a length that is off by the scale shows at their edges."""
+    reader, rng = scene(height, width), np.random.default_rng(6)
+    patches = np.ones((height, width, 1), np.float32)
+    for _ in range(height * width // 9000):
+        y, x, h, w = rng.integers(0, height), rng.integers(0, width), rng.integers(24, 160), rng.integers(24, 160)
+        patches[y : y + h, x : x + w] = rng.uniform(0.15, 1.6)
+    for source, name in (("station", "diffuse"), ("valley", "rgba")):
+        kind, pixels = reader.sources[source].passes[name]
+        reader.sources[source].passes[name] = (kind, pixels * patches)
+    return reader
 
 
 def shot_of(build: list[dict[str, Any]], *, width: int = 120, height: int = 90, **rest: Any) -> Shot:

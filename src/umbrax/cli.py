@@ -124,7 +124,9 @@ def render(
     matte: Annotated[str | None, typer.Option(help="Write this matte instead, as one channel.")] = None,
     view: Annotated[str, typer.Option(help="The view of PNG, TIFF and JPEG.")] = "srgb",
     type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
-    raise_alpha: Annotated[bool, typer.Option(help="In PNG and TIFF, alpha is at least as large as the light is bright, so that glow stays.")] = True,
+    raise_alpha: Annotated[
+        bool, typer.Option(help="In PNG and TIFF, alpha is at least as large as the light is bright, so that glow stays.")
+    ] = True,
     as_json: Json = False,
 ) -> None:
     """Render frames of a shot document to files."""

@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, ArrayReader, card, make, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, card, make, patterned, scene, shot_of
+from umbrax.core import evaluate as evaluating
 from umbrax.core.cache import PictureCache
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.evaluate import evaluate
@@ -20,6 +21,7 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures import PICTURES
 from umbrax.core.plan import ShotPlanner
 from umbrax.core.shot import Shot
+from umbrax.core.steps import Step
 from umbrax.core.treatments import TREATMENTS
 
 EXAMPLES: dict[str, dict[str, Any]] = {
@@ -27,6 +29,8 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "soften": {"size": 5.0, "aspect": 1.5},
     "bloom": {"threshold": 1.0, "size": 14.0, "amount": 0.6},
 }
+# lengths that are shorter than a pixel of a preview
+SHORT: dict[str, list[dict[str, Any]]] = {"soften": [{"size": 0.8}, {"size": 3.0, "aspect": 0.5}], "bloom": [{"threshold": 0.6, "size": 2.0}]}
 NEUTRAL: dict[str, dict[str, Any]] = {"grade": {}, "soften": {"size": 0.0}, "bloom": {"tint": [0.0, 0.0, 0.0]}}
 MATTE_EXAMPLES: dict[str, dict[str, Any]] = {
     "id": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
@@ -123,9 +127,10 @@ def test_through_mixes_by_the_matte_and_the_amount(kind: str, amount: float) -> 
 
 
 def view_difference(small: Picture, whole: Picture, n: int) -> np.ndarray:
-    """How far a preview is from the reduced final picture, in view values."""
-    grown = whole.crop(small.window.magnified(n)) if n > 1 else whole
+    """How far a preview is from the reduced final picture, in view values; the frame's last pixels count for what is missing."""
+    grown = Picture(whole.pixels, whole.window, "extend").crop(small.window.magnified(n))
     reduced = reduce_area(np.ascontiguousarray(grown.pixels), n)
+    assert small.pixels[..., 3] == pytest.approx(reduced[..., 3], abs=0.02)
     inside = [srgb_from_linear(np.clip(p[..., :3], 0, 1)) for p in (small.pixels, reduced)]
     return np.abs(inside[0] - inside[1])
 
@@ -135,22 +140,35 @@ def assert_within(difference: np.ndarray, tolerance: tuple[float, float]) -> Non
     assert np.percentile(difference, 99) <= tolerance[1]
 
 
+def assert_border_within(difference: np.ndarray, most: float) -> None:
+    """The last row and column, whose blocks hang over the frame's edge; how much each pixel there counts is not laid down."""
+    for border in (difference[-1], difference[:, -1]):
+        assert border.mean() <= most
+
+
 @pytest.mark.parametrize("n", [2, 4, 8])
 @pytest.mark.parametrize("kind", KINDS)
 def test_previews_agree_with_the_final_at_every_scale(kind: str, n: int) -> None:
-    size = {"width": 960, "height": 720}
-    reader = scene(720, 960)
-    example = {"bloom": {"threshold": 1.0, "size": 60.0, "amount": 0.6}, "soften": {"size": 20.0}}.get(kind, EXAMPLES[kind])
-    shot = shot_of([PLATE, card(STATION, treatments=[{"id": "t1", "kind": kind, **example}])], **size)
-    whole, small = make(shot, reader), make(shot, reader, scale=n)
-    assert_within(view_difference(small, whole, n), TREATMENTS.get(kind).tolerance)
+    """Odd sizes, hard edges, and lengths both longer and shorter than a pixel of the preview."""
+    reader = patterned(357, 483)
+    larger = {"bloom": {"threshold": 0.6, "size": 60.0, "amount": 0.6}, "soften": {"size": 20.0}}.get(kind, {})
+    for example in (EXAMPLES[kind], EXAMPLES[kind] | larger, *SHORT.get(kind, [])):
+        treatments = [{"id": "t1", "kind": kind, **example}]
+        for build in ([PLATE, card(STATION, treatments=treatments)], [PLATE, STATION, {"id": "f", "treat": True, "treatments": treatments}]):
+            shot = shot_of(build, width=483, height=357)
+            difference = view_difference(make(shot, reader, scale=n), make(shot, reader), n)
+            assert_within(difference[:-1, :-1], TREATMENTS.get(kind).tolerance)
+            # of light that spreads, such a block holds what there is: what is spread no farther than a pixel is thinner there
+            assert_border_within(difference, 2 * TREATMENTS.get(kind).tolerance[1] if TREATMENTS.get(kind).stage == "light" else 4 / 255)
 
 
 @pytest.mark.parametrize("n", [2, 4, 8])
 @pytest.mark.parametrize("shot", SHOTS[2 * len(KINDS) :])
 def test_joins_and_pictures_agree_with_the_final_at_every_scale(shot: Shot, n: int) -> None:
-    reader, shot = scene(720, 960), of_size(shot, 720, 960)
-    assert_within(view_difference(make(shot, reader, scale=n), make(shot, reader), n), (1 / 255, 4 / 255))
+    reader, shot = patterned(483, 645), of_size(shot, 483, 645)
+    difference = view_difference(make(shot, reader, scale=n), make(shot, reader), n)
+    assert_within(difference[:-1, :-1], (1 / 255, 4 / 255))
+    assert_border_within(difference, 4 / 255)
 
 
 @pytest.mark.parametrize("n", [2, 4, 8])
@@ -225,19 +243,64 @@ def test_a_keyed_number_equals_the_plain_one_at_its_frame(kind: str) -> None:
         assert np.array_equal(make(treated(kind, keyed), scene(), frame=5).pixels, make(treated(kind, half), scene()).pixels)
 
 
+@pytest.fixture
+def unchanged(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Every step is looked at while it runs: the pictures it is given are the same afterwards, bit for bit."""
+    computed = evaluating._computed
+
+    def checked(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Any) -> Picture:
+        before = [picture.pixels.copy() for picture in inputs]
+        result = computed(node, window, inputs, watch)
+        for picture, kept in zip(inputs, before, strict=True):
+            assert np.array_equal(picture.pixels, kept, equal_nan=True), f"{node.what} changed what it was given"
+        return result
+
+    monkeypatch.setattr(evaluating, "_computed", checked)
+
+
+@pytest.mark.parametrize("n", [1, 4])
+@pytest.mark.parametrize("shot", SHOTS)
+@pytest.mark.usefixtures("unchanged")
+def test_nothing_changes_what_it_is_given(shot: Shot, n: int) -> None:
+    """In the whole frame and inside it, where a step is given a view of what others use as well."""
+    cache, reader = PictureCache(1 << 28), scene()
+    for window in (shot.format.display, Window(37, 21, 64, 50)):
+        make(shot, reader, window=window.scaled(n), scale=n, cache=cache)
+
+
+@pytest.mark.parametrize("extra", [{}, REFINED, {"refine": {"black": 0.1, "gamma": 1.4, "invert": True}}])
+@pytest.mark.parametrize("kind", MATTES.kinds())
+@pytest.mark.usefixtures("unchanged")
+def test_no_matte_changes_what_it_is_pulled_from(kind: str, extra: dict[str, Any]) -> None:
+    shot, cache = shot_of([PLATE], mattes={"m": MATTE_EXAMPLES[kind] | extra}), PictureCache(1 << 28)
+    for scale, window in ((1, Window(0, 0, 120, 90)), (4, Window(9, 5, 16, 12))):
+        evaluate(ShotPlanner(shot, 1, scene()).coverage(MatteRef(matte="m"), scale), window, cache)
+
+
 @pytest.mark.parametrize("kind", KINDS)
-def test_inputs_are_never_changed(kind: str) -> None:
-    reader = scene()
-    before = {name: pixels.copy() for name, (_, pixels) in reader.sources["station"].passes.items()}
-    cache = PictureCache(1 << 28)
-    make(shot_of([PLATE, STATION]), reader, cache=cache)
-    kept = {key: entry.picture.pixels.copy() for key, entry in cache._entries.items()}
-    make(
-        treated(kind, EXAMPLES[kind], through="ball") if kind != "bloom" else treated(kind, EXAMPLES[kind]),
-        reader,
-        cache=cache,
-    )
-    for key, pixels in kept.items():
-        assert np.array_equal(cache._entries[key].picture.pixels, pixels)
-    for name, pixels in before.items():
-        assert np.array_equal(reader.sources["station"].passes[name][1], pixels)
+def test_a_treatment_works_on_pictures_that_cannot_be_written(kind: str) -> None:
+    treatment = TREATMENTS.get(kind)
+    params = treatment.params.model_validate({"id": "t", "kind": kind, **EXAMPLES[kind]})
+    window = Window(20, 10, 50, 40)
+    pixels = np.random.default_rng(3).random((90, 120, 3 if treatment.stage == "light" else 4)).astype(np.float32)
+    pixels.flags.writeable = False
+    treatment.apply(params, Picture(pixels, Window(0, 0, 120, 90)), window, 1)
+    if treatment.mixed is not None:
+        treatment.mixed(params, Picture(pixels, Window(0, 0, 120, 90)).crop(window), None, window, 1)
+    if treatment.feed is not None:
+        treatment.feed(params, np.broadcast_to(np.float32(0.5), (8, 8, 4)))
+
+
+@pytest.mark.parametrize("display", [None, Window(0, 0, 120, 90)])
+def test_levels_turned_over_are_full_where_the_render_ends(display: Window | None) -> None:
+    """(0 - 1) / (0 - 1) = 1 outside the pass's window too, at every scale."""
+    reader = scene(64, 80)
+    reader.sources["station"].display = display
+    turned = {"black": 1.0, "white": 0.0}
+    for refine, expected in ((turned, 1.0), ({"black": -0.5, "white": 0.5}, 0.5), (turned | {"invert": True}, 0.0)):
+        shot = shot_of([PLATE], mattes={"m": MATTE_EXAMPLES["id"] | {"refine": refine}})
+        planner = ShotPlanner(shot, 1, reader)
+        for n in (1, 2, 4, 8):
+            got = evaluate(planner.coverage(MatteRef(matte="m"), n), shot.format.display.scaled(n), PictureCache(1 << 26)).pixels
+            assert got[-1] == pytest.approx(expected)
+            assert got[:, -1] == pytest.approx(expected)

@@ -116,7 +116,8 @@ def test_colours_are_apart_by_the_cube_roots_of_their_light() -> None:
 @pytest.mark.parametrize("tolerance", [0.0, 0.05])
 def test_a_key_without_softness_holds_its_colour_and_nothing_else(tolerance: float) -> None:
     reader = scene()
-    reader.sources["station"].passes["two"] = ("other", np.tile(np.where(np.arange(120) < 40, 0.8, 0.1).astype(np.float32)[None, :, None], (90, 1, 3)))
+    row = np.where(np.arange(120) < 40, 0.8, 0.1).astype(np.float32)
+    reader.sources["station"].passes["two"] = ("other", np.tile(row[None, :, None], (90, 1, 3)))
     told = {"kind": "key", "source": "station", "pass": "two", "colour": [0.8, 0.8, 0.8], "tolerance": tolerance, "softness": 0.0}
     assert np.array_equal(planes(told, reader)[..., 1] > 0, (np.arange(120) < 40) & (reader.sources["station"].passes["rgba"][1][..., 3] > 0))
 

@@ -163,7 +163,9 @@ def refined_edge(edge: np.ndarray, **refine: Any) -> np.ndarray:
 
 
 @pytest.mark.parametrize("width", [0.01, 1.0, 1.5, 2.0, 2.3, 3.0, 4.7, 16.0, 90.0])
-@pytest.mark.parametrize("refine", [{"grow": 1.0}, {"grow": -1.0}, {"grow": 7.3}, {"grow": -20.0}, {"feather": 4.0}, {"grow": 3.0, "feather": 25.0}])
+@pytest.mark.parametrize(
+    "refine", [{"grow": 1.0}, {"grow": -1.0}, {"grow": 7.3}, {"grow": -20.0}, {"feather": 4.0}, {"grow": 3.0, "feather": 25.0}]
+)
 def test_no_edge_folds_however_soft_it_is(width: float, refine: dict[str, float]) -> None:
     for phase in (0.0, 0.25, 0.6):
         rises = np.diff(refined_edge(soft_edge(width, phase), **refine)[4:-4])

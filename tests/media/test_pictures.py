@@ -84,7 +84,7 @@ def layered(path: Path) -> Path:
 
 
 def test_a_layer_shown_as_a_picture_is_linear_and_associated_and_its_name_is_text(tmp_path: Path) -> None:
-    path = layered(tmp_path / "g.psd")
+    layered(tmp_path / "g.psd")
     reader = MediaReader({"s": Source(path="g.psd")}, [tmp_path], FastCopies(tmp_path / "fast"))
     found = reader.describe("s", 1).find("Grün")
     assert found.kind == "other", "nothing in the name tells, and n is no word of it"

@@ -4,7 +4,7 @@ A card is made in this order, always: picture, cut, colour treatments, spatial t
 join. Spread light travels beside the card as planes without alpha and is added at the join.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import Any
@@ -27,6 +27,7 @@ from .timing import at_frame
 from .treatments import TREATMENTS
 from .treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
 
+COARSEST = 4
 NOWHERE = Window(0, 0, 0, 0)
 NOTHING = Step(
     content_key("nothing", None, ()), "nothing", NOWHERE, 4, (), lambda _: (),
@@ -68,12 +69,17 @@ class ShotPlanner(MattePlanner):
     def picture(self, upto: str | None = None, scale: int = 1) -> Step:
         """The picture so far after a card, or the finished one."""
         count = len(self._cards) if upto is None else [c.id for c in self._cards].index(self.shot.card(upto).id) + 1
-        return self._picture_of(count, scale)
+        return self._from_finer(lambda n: self._picture_of(count, n), scale)
 
     def card(self, card_id: str, scale: int = 1) -> Step:
         """What one card puts in, before its join; for a treat card the treated picture so far."""
         index = [c.id for c in self._cards].index(self.shot.card(card_id).id)
-        return self._made_card(index, scale).own
+        return self._from_finer(lambda n: self._made_card(index, n).own, scale)
+
+    def _from_finer(self, made: Callable[[int], Step], scale: int) -> Step:
+        """What is not linear goes wrong where a pixel holds too much: nothing is computed coarser than at `COARSEST`."""
+        finer = min(scale, COARSEST)
+        return self.reduced(made(finer), scale // finer, "area")
 
     def pass_picture(self, source: str, wanted: str, scale: int = 1) -> Step:
         """A pass as RGBA for looking."""
@@ -114,11 +120,7 @@ class ShotPlanner(MattePlanner):
 
     def _make(self, index: int, scale: int) -> Made:
         card = self._cards[index]
-        own = self._base(index, scale)
-        for stage in ("colour", "spatial"):
-            for params in self._active(card, stage):
-                with self._at(treatment=params.id):
-                    own = self._treated(card, own, params, scale)
+        own = self._before_light(index, scale)
         lights, amounts = [], []
         only = False
         for params in self._active(card, "light"):
@@ -204,7 +206,7 @@ class ShotPlanner(MattePlanner):
         assert isinstance(params, SpreadParams)
         assert treatment.feed is not None
         assert treatment.feed_part is not None
-        source = own if scale == 1 else self._before_light(index)
+        source = own if scale == 1 else self._before_light(index, 1)
         inputs = [source]
         if isinstance(params.feed, CardFeed):
             inputs.append(self._weight(card, params.feed.matte, source, 1))
@@ -218,22 +220,27 @@ class ShotPlanner(MattePlanner):
             f"feed {treatment.kind} {treatment.version}", treatment.feed_part(params), inputs, compute,
             channels=3, domain=source.domain, where=self.where,
         )  # fmt: skip
-        reduced = self.reduced(fed, scale, "area")
-        reach = treatment.reach(params, scale)
-        return Step(
-            content_key(f"{treatment.kind} {treatment.version}", [_settings(params), scale], (reduced,)), treatment.kind,
-            reduced.domain.grown(treatment.extent(params, scale) if treatment.extent else reach), 3, (reduced,),
+        finest = treatment.made_at(params, scale)
+        reduced = self.reduced(fed, finest, "area")
+        reach = treatment.reach(params, finest)
+        spread = Step(
+            content_key(f"{treatment.kind} {treatment.version}", [_settings(params), finest], (reduced,)), treatment.kind,
+            reduced.domain.grown(treatment.extent(params, finest) if treatment.extent else reach), 3, (reduced,),
             lambda window: (window.grown(reach).intersect(reduced.domain),),
-            lambda window, given: treatment.apply(params, given[0], window, scale), where=self.where,
+            lambda window, given: treatment.apply(params, given[0], window, finest), where=self.where,
         )  # fmt: skip
+        return self.reduced(spread, scale // finest, "area")
 
-    def _before_light(self, index: int) -> Step:
+    def _before_light(self, index: int, scale: int) -> Step:
+        """A card's picture after its colour and spatial treatments, made at the scale that the finest of them wants."""
         card = self._cards[index]
-        own = self._base(index, 1)
+        finest = min((TREATMENTS.get(p.kind).made_at(p, scale) for p in self._active(card, "spatial")), default=scale)
+        own = self._base(index, finest)
         for stage in ("colour", "spatial"):
             for params in self._active(card, stage):
-                own = self._treated(card, own, params, 1)
-        return own
+                with self._at(treatment=params.id):
+                    own = self._treated(card, own, params, finest)
+        return self.reduced(own, scale // finest, "area")
 
     def _joined(self, card: Card, below: Step, made: Made) -> Step:
         chosen, opacity, added = JOINS.get(card.join), card.opacity, made.added(card.opacity)

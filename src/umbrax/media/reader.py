@@ -120,9 +120,7 @@ class MediaReader:
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 
-    def _as_light(
-        self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, multiply: bool
-    ) -> NDArray[np.float32]:
+    def _as_light(self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, multiply: bool) -> NDArray[np.float32]:
         """Linear, and associated where the file or the setting says that it is not yet.
 
         Codes that carry their alpha already are divided by it before they are decoded and multiplied after: the curve was

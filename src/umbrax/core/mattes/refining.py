@@ -66,6 +66,13 @@ def reach(refine: Refine) -> int:
     return max(_contour_reach(refine), soft_reach(_shift(refine), refine.feather))
 
 
+def outside(edge: Edge, refine: Refine) -> float:
+    """What an endless 0 or 1 around a matte becomes."""
+    plain = np.full((1, 1), 1.0 if edge == "one" else 0.0, np.float32)
+    value = float(levels(plain, refine.black, refine.white, refine.gamma)[0, 0])
+    return 1 - value if refine.invert else value
+
+
 def inverted_edge(edge: Edge) -> Edge:
     """What stands outside an inverted matte."""
     turned: dict[Edge, Edge] = {"empty": "one", "one": "empty", "extend": "extend"}
@@ -77,10 +84,14 @@ def refined(step: Step, refine: Refine, display: Window) -> Step:
     if refine == Refine():
         return step
     around = reach(refine)
-    edge = inverted_edge(step.edge) if refine.invert else step.edge
-    domain = step.domain if edge == "extend" else step.domain.grown(around)
-    if edge == "one":
-        domain = domain.union(display)
+    edge, domain = step.edge, step.domain
+    if edge != "extend":
+        beyond = outside(edge, refine)
+        edge = "empty" if beyond == 0 else "one" if beyond == 1 else "extend"
+        domain = domain.grown(around)
+        if beyond:
+            # one pixel more, so that what goes on beyond the border is what stands outside
+            domain = domain.union(display).grown(0 if beyond == 1 else 1)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         big = given[0].crop(window.grown(around))

@@ -65,6 +65,7 @@ class Treatment:
     `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels.
     `reach(params, scale)` is how far around a pixel it looks; `extent(params, scale)` how far beyond the feed its light is kept,
     by default as far as it looks.
+    `made_at(params, scale)` is the scale it is made at for a preview: a finer one where its lengths are too short for pixels.
     `mixed(params, own, weight, window, scale)`, where there is one, applies a pointwise treatment and limits it by a
     matte and its amount in the same pass.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
@@ -82,6 +83,7 @@ class Treatment:
     feed: Callable[[Any, Any], Any] | None = None
     feed_part: Callable[[Any], Any] | None = None
     extent: Callable[[Any, int], int] | None = None
+    made_at: Callable[[Any, int], int] = lambda params, scale: scale
     grows: bool = True
     mixed: Callable[[Any, Picture, Picture | None, Window, int], Picture] | None = None
     aliases: tuple[str, ...] = ()
@@ -90,6 +92,13 @@ class Treatment:
     def needs(self, params: Any, window: Window, scale: int) -> dict[str, Wanted]:
         """What it looks at to compute a window: of its own picture, grown by its reach."""
         return {"own": window.grown(self.reach(params, scale))}
+
+
+def finer_for(length: float, scale: int) -> int:
+    """The coarsest scale 1/n, from the given one on, at which a length of full-size pixels is at least one and a half pixels."""
+    while scale > 1 and length < 1.5 * scale:
+        scale //= 2
+    return scale
 
 
 TREATMENTS: Registry[Treatment] = Registry("treatment")

@@ -19,7 +19,7 @@ from ..kernels.feeding import feed_light
 from ..parameters import colour, number
 from ..picture import Picture, Window
 from ..timing import Colour, Number
-from .base import TREATMENTS, USUAL_TOLERANCE, SpreadParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, SpreadParams, Treatment, finer_for
 
 WIDEST = 3.0  # sigma of the widest level, in sizes
 FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
@@ -128,6 +128,7 @@ TREATMENTS.register(
         feed,
         lambda params: [params.threshold, params.knee, params.limit],
         extent=extent,
+        made_at=lambda params, scale: finer_for(params.size, scale),
         summary="scattered light around what is bright",
     )
 )

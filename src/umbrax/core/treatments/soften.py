@@ -8,7 +8,7 @@ from ..kernels.blur import gaussian, reach
 from ..parameters import number
 from ..picture import Picture, Window
 from ..timing import Number
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, finer_for
 
 
 class SoftenParams(ThroughParams):
@@ -49,6 +49,7 @@ TREATMENTS.register(
         lambda params: params.size == 0,
         lambda params, scale: max(reach(sigma) for sigma in sigmas(params, scale)),
         USUAL_TOLERANCE,
+        made_at=lambda params, scale: finer_for(min(params.size, params.size * params.aspect), scale),
         aliases=("blur",),
         summary="Gaussian blur",
     )
