@@ -225,9 +225,7 @@ def _write_mattes(
             else:
                 typer.echo(f"{file.path}  {', '.join(file.mattes)}  ({done} of {len(numbers)})")
     if as_json:
-        _print_json({"done": done} | ({"note": order.glow_note} if glow else {}))
-    elif glow:
-        typer.echo(f"note: {order.glow_note}")
+        _print_json({"done": done})
 
 
 @app.command()

@@ -135,14 +135,14 @@ def test_a_pass_of_unknown_kind_shown_as_a_picture_is_read_and_reduced_as_light(
     """A preview is the mean of its pixels, whether or not the pass's name tells what it is."""
     fine = np.random.default_rng(2).random((90, 120, 4)).astype(np.float32)
     reader = scene()
-    reader.sources["station"].passes |= {"key_light": ("other", fine), "known": ("diffuse", fine)}
-    shown = [{"id": "p", "picture": {"kind": "pass", "source": "station", "pass": name}} for name in ("key_light", "known")]
-    summed = {"id": "p", "picture": {"kind": "rebuild", "source": "station", "lights": {"key_light": {}}}}
+    reader.sources["station"].passes |= {"rim_light": ("other", fine), "known": ("diffuse", fine)}
+    shown = [{"id": "p", "picture": {"kind": "pass", "source": "station", "pass": name}} for name in ("rim_light", "known")]
+    summed = {"id": "p", "picture": {"kind": "rebuild", "source": "station", "lights": {"rim_light": {}}}}
     for n in (2, 8):
         first, second = (make(shot_of([one]), reader, scale=n).pixels for one in shown)
         assert np.array_equal(first, second)
         assert np.array_equal(make(shot_of([summed]), reader, scale=n).pixels[..., :3], first[..., :3])
-    assert all(shown for name, shown in reader.asked if name == "key_light")
+    assert all(shown for name, shown in reader.asked if name == "rim_light")
 
 
 def test_a_light_without_alpha_takes_that_of_the_beauty() -> None:

@@ -1,6 +1,8 @@
 """Every rule of the check-up: a picture that trips it, a near miss that does not, and what a remedy does."""
 
+import re
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -24,16 +26,24 @@ def test_a_good_render_has_no_findings() -> None:
 
 
 def test_the_rules_are_those_of_the_guide() -> None:
-    assert set(RULES.kinds()) >= {
-        "no-alpha", "sum-residue", "constant-pass", "shadow-polarity", "baked-backdrop", "ids-damaged", "ids-names", "index-smoothed",
-        "matte-leak", "late-matte", "matte-empty", "depth-meaning", "bad-pixels", "frames", "association", "colour-space",
-    }  # fmt: skip
+    guide = (Path(__file__).parents[2] / "docs" / "guide" / "taking-in.md").read_text()
+    told = re.findall(r"^\| `([a-z-]+)` \|", guide, re.M)
+    assert sorted(told) == sorted([*RULES.kinds(), "version"]), "a version is examined when one is taken, not by a rule"
 
 
 def test_a_light_pass_without_alpha_is_found_and_the_beautys_proposed() -> None:
     frame = good()
     finding = one("no-alpha", changed(frame, emission=frame.passes["emission"][1][..., :3]))
     assert (finding.pass_, finding.severity, finding.remedy) == ("emission", "note", {"do": "set", "alpha": "rgba"})
+
+
+def test_several_lights_without_alpha_are_one_finding_with_one_remedy_for_all() -> None:
+    frame = good()
+    names = [name for name, (kind, _) in frame.passes.items() if kind in ("diffuse", "specular", "emission")]
+    finding = one("no-alpha", changed(frame, **{name: frame.passes[name][1][..., :3] for name in names}))
+    assert finding.pass_ is None
+    assert finding.measure == {"passes": names}
+    assert finding.remedy == {"do": "set", "alpha": "rgba", "passes": names}
 
 
 def test_shadow_depth_and_plates_need_no_alpha() -> None:
@@ -270,6 +280,34 @@ def test_what_depth_means_is_found() -> None:
     assert "normalised" in one("depth-meaning", deep(np.where(there, depth / 20, 1.0))).message
     assert "inverted" in one("depth-meaning", deep(np.where(there, 20 - depth, 0.0))).message
     assert "clipped" in one("depth-meaning", deep(np.where(there, np.minimum(depth, 6.2), np.inf))).message
+
+
+def test_a_flat_object_far_away_is_no_clipped_depth() -> None:
+    """A board that faces the camera has one depth, with nothing that leads up to it: by its ID, and without IDs by its surroundings."""
+    frame = good()
+    depth = frame.passes["depth"][1].copy()
+    depth[:24, :40] = 30.0
+    beauty = frame.passes["rgba"][1].copy()
+    beauty[:24, :40, 3] = 1
+    board = changed(frame, depth=depth, rgba=beauty)
+    assert "depth-meaning" not in rules(replace(board, ids={}))
+    ids, coverage, names = (part.copy() for part in frame.ids["object_ids"])
+    ids[0, :24, :40], coverage[0, :24, :40] = id_of_name("board"), 1
+    assert "depth-meaning" not in rules(replace(board, ids={"object_ids": (ids, coverage, names | {"board": id_of_name("board")})}))
+
+
+def test_a_backdrop_explains_what_ids_do_not_cover() -> None:
+    frame = good()
+    beauty = frame.passes["rgba"][1].copy()
+    beauty[..., 3] = 1
+    told = [finding for finding in found(changed(frame, rgba=beauty)) if finding.rule in ("baked-backdrop", "ids-damaged")]
+    assert [finding.rule for finding in told] == ["baked-backdrop"]
+
+
+def test_logarithmic_film_codes_are_told_of() -> None:
+    finding = one("colour-space", replace(good(), tags={"colour_space": "film_log"}))
+    assert finding.severity == "note"
+    assert "logarithmic" in finding.message
 
 
 def test_depth_as_good_renders_have_it_is_no_finding() -> None:

@@ -61,7 +61,12 @@ REMEDIED = ["no_alpha", "inverted_shadow", "bad_pixels", "smoothed_index", "unas
 def test_a_remedy_ends_its_finding(name: str, files: dict[str, Path], copies: FastCopies) -> None:
     found = [f for f in examined(files[name], copies) if f.remedy and f.remedy["do"] == "set"]
     assert found
-    settings = {f.pass_: PassSetting(**{k: v for k, v in f.remedy.items() if k != "do"}) for f in found if f.pass_ and f.remedy}
+    settings = {
+        name: PassSetting(**{k: v for k, v in f.remedy.items() if k not in ("do", "passes")})
+        for f in found
+        if f.remedy
+        for name in f.remedy.get("passes", [f.pass_] if f.pass_ else [])
+    }
     left = {(f.rule, f.pass_, tuple(f.measure)) for f in examined(files[name], copies, **settings)}
     assert not left & {(f.rule, f.pass_, tuple(f.measure)) for f in found}
 

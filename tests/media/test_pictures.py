@@ -72,6 +72,54 @@ def test_a_tiff_says_itself_whether_its_colours_are_multiplied_by_alpha(tmp_path
     assert read(path, tmp_path) == pytest.approx(np.full((3, 4, 4), 0.5), abs=0.003)
 
 
+@pytest.mark.parametrize("ending", ["tif", "jpg", "png"])
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_a_picture_that_lies_on_its_side_is_turned_upright(tmp_path: Path, ending: str, orientation: int) -> None:
+    """The corner of the scene's top left, by the table of TIFF 6.0's tag Orientation (which EXIF 2.3 repeats)."""
+    corner = {1: (0, 0), 2: (0, -1), 3: (-1, -1), 4: (-1, 0), 5: (0, 0), 6: (-1, 0), 7: (-1, -1), 8: (0, -1)}[orientation]
+    stored = np.zeros((16, 24, 3), np.uint8)
+    rows, columns = (slice(0, 8) if i == 0 else slice(-8, None) for i in corner)
+    stored[rows, columns] = 255
+    # the scene's first row runs along the stored rows, or for 5 to 8 along the stored columns
+    along = (slice(None), columns) if orientation >= 5 else (rows, slice(None))
+    stored[along] = np.maximum(stored[along], 128)
+    spec = oiio.ImageSpec(24, 16, 3, "uint8")
+    spec.attribute("Orientation", orientation)
+    spec.attribute("CompressionQuality", 100)
+    path = tmp_path / f"o.{ending}"
+    out = oiio.ImageOutput.create(str(path))
+    assert out.open(str(path), spec)
+    assert out.write_image(stored)
+    assert out.close()
+    pixels = read(path, tmp_path, colour="raw")[..., 1]
+    assert pixels.shape == ((24, 16) if orientation >= 5 else (16, 24))
+    assert inspect(path).display.width == pixels.shape[1]
+    assert pixels[2:6, 2:6] == pytest.approx(1, abs=0.1)
+    assert pixels[2:6, -6:-2] == pytest.approx(0.5, abs=0.1), "the first row goes on to the right"
+    assert pixels[-6:-2] == pytest.approx(0, abs=0.1)
+
+
+@pytest.mark.parametrize(("transfer", "linear"), [("Logarithmic", False), ("Printing density", False), ("Linear", None), ("ITU-R 709-4", None)])
+def test_logarithmic_film_codes_become_light(tmp_path: Path, transfer: str, linear: bool | None) -> None:
+    """White 685 is 1, black 95 is 0; 0.002 of density a code and a negative's gamma of 0.6: 90 codes below white is half (0.501)."""
+    codes = np.array([95, 595, 685, 1023], np.uint16)
+    spec = oiio.ImageSpec(4, 1, 3, "uint16")
+    spec.attribute("oiio:BitsPerSample", 10)
+    spec.attribute("dpx:Transfer", transfer)
+    path = tmp_path / "film.dpx"
+    out = oiio.ImageOutput.create(str(path))
+    assert out.open(str(path), spec)
+    assert out.write_image(np.repeat(codes[None, :, None] << 6, 3, axis=2).astype(np.uint16))
+    assert out.close()
+    found = read(path, tmp_path)[0, :, 0]
+    film = [0, (10 ** (-90 / 300) - 10 ** (-590 / 300)) / (1 - 10 ** (-590 / 300)), 1, 13.53]
+    if linear is False:
+        assert found == pytest.approx(film, rel=0.01, abs=0.002)
+    else:
+        assert found == pytest.approx(linear_from_srgb(codes / 1023), abs=0.002)
+    assert read(path, tmp_path, colour="film_log")[0, :, 0] == pytest.approx(film, rel=0.01, abs=0.002)
+
+
 def layered(path: Path) -> Path:
     document = PSDImage.new("RGB", (12, 10))
     layer = document.create_pixel_layer(Image.fromarray(np.full((8, 9, 3), 188, np.uint8)), name="Grün", top=1, left=2)

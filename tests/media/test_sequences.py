@@ -7,14 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from umbrax.core.errors import UmbraxError
+from umbrax.media.places import file_at
 from umbrax.media.sequences import frame_range, frames_of, is_pattern, path_of_frame, pattern_of_folder
 
 
 @given(st.integers(-99999, 999999), st.integers(0, 8))
 def test_a_frames_file_names_its_frame(frame: int, width: int) -> None:
     name = path_of_frame(f"a.{{frame:0{width}d}}.exr", frame)
-    assert int(name.split(".")[1]) == frame
-    assert len(name.split(".")[1].lstrip("-")) >= width
+    assert name.split(".")[1] == f"{frame:0{width}d}", "as Python writes it, the sign in a place of its own"
 
 
 @pytest.mark.parametrize("stem", ["dome", "dome.v2", "Kuppel übung", "a b", "100% [x]", "it's", "dome_1001", "+(.*)"])
@@ -46,6 +46,24 @@ def test_the_one_sequence_of_a_folder_is_its_pattern(tmp_path: Path) -> None:
     for frame in (1, 2, 30):
         (tmp_path / f"shot_v003.{frame:05d}.exr").touch()
     assert pattern_of_folder(tmp_path) == tmp_path / "shot_v003.{frame:05d}.exr"
+
+
+@pytest.mark.parametrize("width", [1, 3, 4])
+def test_frames_before_and_after_zero_are_one_sequence(tmp_path: Path, width: int) -> None:
+    for frame in (-1, 0, 1, 12):
+        (tmp_path / f"dome.{frame:0{width}d}.exr").touch()
+    pattern = pattern_of_folder(tmp_path)
+    assert pattern.name == f"dome.{{frame:0{width}d}}.exr"
+    assert frames_of(pattern) == [-1, 0, 1, 12]
+    assert all(Path(path_of_frame(str(pattern), frame)).exists() for frame in (-1, 0, 1, 12))
+
+
+def test_a_sign_beside_all_digits_is_read_as_well(tmp_path: Path) -> None:
+    for name in ("a.-0001.exr", "a.0000.exr", "a.0001.exr"):
+        (tmp_path / name).touch()
+    place = pattern_of_folder(tmp_path)
+    assert place.name == "a.{frame:04d}.exr"
+    assert file_at(place, -1).name == "a.-0001.exr"
 
 
 @given(st.lists(st.tuples(st.integers(-50, 50), st.integers(0, 30), st.integers(1, 7)), min_size=1, max_size=4))

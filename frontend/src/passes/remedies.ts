@@ -49,6 +49,11 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
     return { label: "Hold the nearest", edits: [set(["sources", finding.source, "missing"], remedy.missing)] };
   if ("colour" in remedy)
     return { label: `Read as ${remedy.colour}`, edits: [set(["sources", finding.source, "colour"], remedy.colour)] };
+  if (Array.isArray(remedy.passes)) {
+    const passes = remedy.passes.map((name) => ({ source: finding.source, name: String(name) }));
+    const label = `Take the alpha of ${remedy.alpha} for all ${passes.length}`;
+    return { label, edits: severalPassEdits(shot, passes, { alpha: remedy.alpha }) };
+  }
   const pass = finding.pass;
   if (!pass) return undefined;
   const label = WORDS[settings[0]?.[0] ?? ""]?.(settings[0]?.[1]) ?? "Set it";

@@ -13,6 +13,8 @@ from .kernels import view
 # Recommendation ITU-R BT.709-6, item 3.2: luma from linear R, G, B
 LUMA_BT709 = (0.2126, 0.7152, 0.0722)
 
+FILM_BLACK, FILM_WHITE = 95, 685  # codes of 10 bits
+
 Floats = NDArray[np.floating]
 
 
@@ -29,6 +31,17 @@ def linear_from_srgb(code: Floats) -> Floats:
     x = np.abs(code)
     light = np.where(x <= 0.04045, x / 12.92, np.power((x + 0.055) / 1.055, 2.4))
     return np.copysign(light, code).astype(code.dtype, copy=False)
+
+
+def linear_from_film_log(code: Floats) -> Floats:
+    """Linear light from logarithmic codes 0..1 of scanned film: printing density, as SMPTE ST 268 (DPX) names it.
+
+    0.002 of density a code of 10 bits, white 685, black 95, negative gamma 0.6 (common practice for such files): white is 1,
+    black 0, and what lies above white goes on to 13.5.
+    """
+    relative = 10 ** ((np.asarray(code, np.float64) * 1023 - FILM_WHITE) * 0.002 / 0.6)
+    black = 10 ** ((FILM_BLACK - FILM_WHITE) * 0.002 / 0.6)
+    return np.asarray((relative - black) / (1 - black), code.dtype)
 
 
 @cache

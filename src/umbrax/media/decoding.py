@@ -43,8 +43,17 @@ def decode(info: FileInfo) -> Decoded:
 
 
 def comes_in_strips(info: FileInfo) -> bool:
-    """Whether a file is too large to be held whole."""
-    return info.format != "movie" and info.decoded_bytes > WHOLE_BYTES
+    """Whether a file is too large to be held whole; one that is to be turned has no strips."""
+    turned = any(found.orientation != 1 for found in info.passes)
+    return info.format != "movie" and info.decoded_bytes > WHOLE_BYTES and not turned
+
+
+def upright(plane: NDArray[Any], orientation: int) -> NDArray[Any]:
+    """A plane `[h, w]` as it is to be looked at (TIFF 6.0, tag Orientation): 3 is half a turn, 6 and 8 a quarter."""
+    if orientation >= 5:
+        plane = plane.T
+    rows, columns = orientation in (3, 4, 7, 8), orientation in (2, 3, 6, 7)
+    return np.ascontiguousarray(plane[:: -1 if rows else 1, :: -1 if columns else 1])
 
 
 def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[Any]]]]:
@@ -127,7 +136,8 @@ def _part(source: Any, path: Path, part: int, passes: list[FilePass]) -> Iterato
     def read(kind: str, first: int, last: int) -> Any:
         return source.read_image(part, 0, first, last, kind)
 
-    yield from _planes(source, path, passes, read)
+    for found, planes in _planes(source, path, passes, read):
+        yield found, planes if found.orientation == 1 else [upright(plane, found.orientation) for plane in planes]
 
 
 Read = Callable[[str, int, int], Any]

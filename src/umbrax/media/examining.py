@@ -35,8 +35,8 @@ class FileFrame:
         self.info = self._there(adjusted_info(frame.frame_info(), self._source))
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
         self.unassociated: Container[str] = {name for name, placed in frame.placed.items() if placed.found.unassociated}
-        tagged = frame.main.colour_tag and self._source.colour == "auto"
-        self.tags: Mapping[str, str] = {"colour_space": frame.main.colour_tag} if tagged else {}
+        tag = "film_log" if frame.main.film_log else frame.main.colour_tag
+        self.tags: Mapping[str, str] = {"colour_space": tag} if tag and self._source.colour == "auto" else {}
         self.associated: Container[str] = {name for name, setting in self._source.passes.items() if setting.association != "file"}
 
     def _there(self, info: FrameInfo) -> FrameInfo:

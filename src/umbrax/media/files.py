@@ -35,6 +35,7 @@ AXES = {"x": 0, "y": 1, "z": 2, "w": 3}
 ALPHA = ("a", "alpha")
 CAPTURE = {"r": 0, "g": 1, "b": 2, "a": 3}
 
+FILM_LOG = ("Logarithmic", "Printing density")  # transfer characteristics of SMPTE ST 268
 NOTE = "umbrax/"  # in front of the names of attributes this product writes into its own files
 
 
@@ -54,6 +55,7 @@ class FilePass:
     window: Window
     view: str | None = None
     unassociated: bool = False  # colours are not multiplied by alpha yet, as the file itself says
+    orientation: int = 1  # how the file's rows and columns lie, by TIFF 6.0 and EXIF 2.3: 1 is from the top left
 
     @property
     def has_alpha(self) -> bool:
@@ -77,6 +79,7 @@ class FileInfo:
     ids: dict[str, IdLayer] = field(default_factory=dict)
     compression: str = ""
     colour_tag: str = ""
+    film_log: bool = False  # codes are logarithmic densities, as the header says
     frame: int | None = None  # of a movie
     notes: dict[str, str] = field(default_factory=dict)
 
@@ -177,9 +180,10 @@ def inspect(path: Path) -> FileInfo:
             passes = [_by_file_name(passes[0], path)]
         return FileInfo(
             str(path), identity_of(path), source.format_name(),
-            Window(0, 0, first.full_width, first.full_height), passes[0].window if passes else Window(0, 0, 0, 0),
+            Window(0, 0, *_turned(_orientation(first), first.full_width, first.full_height)), passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(_unique(passes)), ids, str(first.getattribute("compression") or ""),
-            str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""), notes=notes,
+            str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
+            str(first.getattribute("dpx:Transfer")) in FILM_LOG, notes=notes,
         )  # fmt: skip
     finally:
         source.close()
@@ -209,6 +213,17 @@ def _check_size(path: Path, spec: Any) -> None:
         raise bad_file(path, f"its size of {spec.width} x {spec.height} with {spec.nchannels} channels is more than can be read")
 
 
+def _orientation(spec: Any) -> int:
+    """How a file with one window says that it is to be turned; files with windows of their own are not."""
+    told = int(spec.get_int_attribute("Orientation", 1))
+    plain = (spec.x, spec.y, spec.width, spec.height) == (0, 0, spec.full_width, spec.full_height)
+    return told if 1 < told <= 8 and plain else 1
+
+
+def _turned(orientation: int, width: int, height: int) -> tuple[int, int]:
+    return (height, width) if orientation >= 5 else (width, height)
+
+
 def _text(value: Any) -> str:
     """A name of a file that may not be in UTF-8: a layered picture's are in Mac Roman (its format's own "Pascal strings")."""
     text = str(value)
@@ -230,9 +245,12 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
     several = len(specs) > 1
     part_name = _text(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "") if several else ""
     unassociated = bool(spec.getattribute("oiio:UnassociatedAlpha"))
+    orientation = _orientation(spec)
     names = tuple(_text(name) for name in spec.channelnames)
     formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
     window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
+    if orientation != 1:
+        window = Window(0, 0, *_turned(orientation, spec.width, spec.height))
     views, usual = _views_of(spec), _views_of(specs[0])[:1]
     bare = {channel.lower() for channel in names}
     vector = bool({"x", "y"} <= bare)
@@ -254,8 +272,11 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
         view = own[0] if own and own[0] not in usual else None
         found = recognise(name, channels, types)
         result.append(
-            FilePass(layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window, view, unassociated)
-        )
+            FilePass(
+                layer, found.kind, found.why, found.of, channels, types, number, part_name, tuple(indices), window, view,
+                unassociated, orientation,
+            )
+        )  # fmt: skip
     return result
 
 

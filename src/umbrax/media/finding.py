@@ -13,7 +13,7 @@ from .grouping import main_of, passes_by_name, tells_of_a_pass
 from .movies import ENDINGS as MOVIES
 from .movies import is_movie
 from .places import file_at, frames_at
-from .sequences import NUMBERED
+from .sequences import NUMBERED, width_of
 
 DEEPEST = 4  # folders in folders that are looked into
 PICTURES = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
@@ -64,8 +64,7 @@ def find_pictures(folder: Path, copies: FastCopies) -> list[Found]:
         if len(numbers) == 1 and not before.endswith((".", "_", "-")):
             stills.append(f"{before}{next(iter(numbers.values()))}{ending}")
             continue
-        width = min(len(text.lstrip("-")) for text in numbers.values())
-        pattern = f"{before}{{frame:0{width}d}}{ending}"
+        pattern = f"{before}{{frame:0{width_of(numbers.values())}d}}{ending}"
         found.append(Found(folder / pattern, before.rstrip("._-") or folder.name, sorted(numbers)))
     found += [Found(folder / name, Path(name).stem) for name in stills]
     for one in found:

@@ -1,6 +1,6 @@
 """The core's PassReader over real files: sources of a shot, frame by frame, through fast copies."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import linear_from_srgb
+from umbrax.core.colour import linear_from_film_log, linear_from_srgb
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.kernels.unpacking import unpacked
@@ -93,7 +93,7 @@ class MediaReader:
         out = _floats(copy, wide, light and not setting.repair)
         if light:
             multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
-            out = self._as_light(out, copy.planes.dtype, source, found.has_alpha, multiplied)
+            out = _as_light(out, found.has_alpha, multiplied, _curve(wanted.colour, copy.planes.dtype, placed.file.film_log))
         if setting != NOTHING_SET:
             out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
         if bare and wanted.backdrop is not None:
@@ -120,25 +120,6 @@ class MediaReader:
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 
-    def _as_light(self, pixels: NDArray[np.float32], dtype: np.dtype[Any], source: str, has_alpha: bool, multiply: bool) -> NDArray[np.float32]:
-        """Linear, and associated where the file or the setting says that it is not yet.
-
-        Codes that carry their alpha already are divided by it before they are decoded and multiplied after: the curve was
-        laid on the colour, alpha on the code.
-        """
-        setting = self.sources[source].colour
-        encoded = setting == "srgb_tx" or (setting == "auto" and dtype.kind == "u")
-        if not has_alpha:
-            return np.asarray(linear_from_srgb(pixels), np.float32) if encoded else pixels
-        colours, alpha = pixels[..., :-1], pixels[..., -1:]
-        if encoded:
-            codes = colours if multiply else colours / np.where(alpha > 0, alpha, 1)
-            colours[:] = linear_from_srgb(codes)
-        if multiply or encoded:
-            # light without alpha stays what it is
-            np.multiply(colours, alpha, out=colours, where=multiply | (alpha > 0))
-        return pixels
-
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         copy = self.frame_of(source, frame).where(layer).copy(self.copies)
         planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
@@ -146,6 +127,34 @@ class MediaReader:
 
     def layers(self, source: str, frame: int) -> dict[str, IdLayer]:
         return self.frame_of(source, frame).ids
+
+
+Curve = Callable[[Any], Any]
+
+
+def _curve(colour: str, dtype: np.dtype[Any], film_log: bool) -> Curve | None:
+    """What turns a file's codes into linear light; None where they are it already."""
+    if colour == "auto":
+        colour = "lin_rec709" if dtype.kind != "u" else "film_log" if film_log else "srgb_tx"
+    curves: dict[str, Curve] = {"srgb_tx": linear_from_srgb, "film_log": linear_from_film_log}
+    return curves.get(colour)
+
+
+def _as_light(pixels: NDArray[np.float32], has_alpha: bool, multiply: bool, curve: Curve | None) -> NDArray[np.float32]:
+    """Linear, and associated where the file or the setting says that it is not yet.
+
+    Codes that carry their alpha already are divided by it before they are decoded and multiplied after: the curve was laid
+    on the colour, alpha on the code.
+    """
+    if not has_alpha:
+        return pixels if curve is None else np.asarray(curve(pixels), np.float32)
+    colours, alpha = pixels[..., :-1], pixels[..., -1:]
+    if curve is not None:
+        colours[:] = curve(colours if multiply else colours / np.where(alpha > 0, alpha, 1))
+    if multiply or curve is not None:
+        # light without alpha stays what it is
+        np.multiply(colours, alpha, out=colours, where=multiply | (alpha > 0))
+    return pixels
 
 
 def _outside(text: str, source: str) -> UmbraxError:

@@ -1,6 +1,7 @@
 """Paths with `{frame:04d}`: which file a frame is in, and which frames there are."""
 
 import re
+from collections.abc import Iterable
 from pathlib import Path
 
 from umbrax.core.errors import UmbraxError
@@ -18,8 +19,7 @@ def path_of_frame(pattern: str, frame: int) -> str:
     """The file of a frame: a still is the same on every frame; other fields than `{frame:04d}` are refused."""
 
     def number(match: re.Match[str]) -> str:
-        width = int(match[1] or 0)
-        return f"-{-frame:0{width}d}" if frame < 0 else f"{frame:0{width}d}"
+        return f"{frame:0{int(match[1] or 0)}d}"
 
     name = FIELD.sub(number, pattern)
     if "{" in name and "frame" in name:
@@ -46,16 +46,23 @@ def numbered_files(pattern: Path) -> list[tuple[int, Path]]:
 
 def pattern_of_folder(folder: Path) -> Path:
     """The one sequence in a folder, as a pattern; refused where there is none or more than one."""
-    found: dict[str, int] = {}
-    for entry in sorted(folder.iterdir()):
+    found: dict[tuple[str, str], list[str]] = {}
+    for entry in folder.iterdir():
         match = NUMBERED.match(entry.name)
         if match and entry.is_file():
-            pattern = f"{match[1]}{{frame:0{len(match[2])}d}}{match[3]}"
-            found[pattern] = found.get(pattern, 0) + 1
-    if len(found) != 1:
-        listed = ", ".join(sorted(found)[:5]) or "none"
+            found.setdefault((match[1], match[3]), []).append(match[2])
+    patterns = sorted(f"{before}{{frame:0{width_of(numbers)}d}}{ending}" for (before, ending), numbers in found.items())
+    if len(patterns) != 1:
+        listed = ", ".join(patterns[:5]) or "none"
         raise UmbraxError("no-sequence", f"expected one sequence in {folder.name!r}, found {listed}; name one of them")
-    return folder / next(iter(found))
+    return folder / patterns[0]
+
+
+def width_of(numbers: Iterable[str]) -> int:
+    """How wide the numbers of a sequence are written: as the shortest of them, a sign counted as one place (as Python does)."""
+    told = list(numbers)
+    positive = [text for text in told if not text.startswith("-")]
+    return min(map(len, positive)) if positive else min(len(text) if text.startswith("-0") else 1 for text in told)
 
 
 def frames_named(name: str) -> tuple[Path, list[int]]:

@@ -1,5 +1,6 @@
 """What the values of a depth pass mean."""
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -8,6 +9,7 @@ from ..spans import NOTHING, is_nothing
 from .along_ray import along_ray
 from .base import RULES, Examined, Fault, Plane, Rule, percent, share
 
+LEADS_UP = 0.2  # of what surrounds a clipped end; a wall that stands on a floor touches it along one side
 CLIPPED = 0.02  # of the objects at exactly one end of the range
 JUMP = 0.25  # relative difference of two neighbours from which an edge lies between them
 
@@ -32,7 +34,7 @@ def _depth_meaning(frame: Examined) -> list[Fault]:
         if low >= 0 and high <= 1.0 + 1e-4:
             message = f"depth runs from {low:.3g} to {high:.3g}: it is normalised, not in scene units; give near and far, or render it again"
             faults.append(Fault(found.name, message, measure, "note", what="normalised"))
-        for value in flat_ends(values):
+        for value in clipped_ends(frame, found, depth, inside):
             clipped, end = share(values == value), "nearest" if value == low else "farthest"
             message = f"{percent(clipped)} of the objects have exactly the {end} depth {value:g}: the pass is clipped"
             faults.append(
@@ -62,11 +64,36 @@ def _depth_meaning(frame: Examined) -> list[Fault]:
     return faults
 
 
-def flat_ends(values: Plane) -> list[float]:
-    """The lowest and the highest depth where too many pixels have exactly it: what lies beyond was clipped."""
+def clipped_ends(frame: Examined, found: PassInfo, depth: Plane, inside: NDArray[np.bool_]) -> list[float]:
+    """The lowest and the highest depth `[h, w]` where too many pixels have exactly it: what lies beyond was clipped.
+
+    A flat object that faces the camera has one depth as well, but all of it has, and nothing leads up to it.
+    """
+    values = depth[inside]
     if not values.size or values.min() == values.max():
         return []
-    return [end for end in (float(values.min()), float(values.max())) if share(values == end) > CLIPPED]
+    low, high = float(values.min()), float(values.max())
+    clipped = []
+    for end in (low, high):
+        flat = inside & (depth == end)
+        if np.count_nonzero(flat) > CLIPPED * values.size and not _is_one_object(frame, found, flat, inside):
+            around = inside & ~flat & (cv2.dilate(flat.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
+            if share(np.abs(depth[around] - end) < 0.05 * (high - low)) > LEADS_UP:
+                clipped.append(end)
+    return clipped
+
+
+def _is_one_object(frame: Examined, found: PassInfo, flat: NDArray[np.bool_], inside: NDArray[np.bool_]) -> bool:
+    """Whether what is flat is one object, with nearly all that is seen of it."""
+    layer = frame.covering_layer(found.window)
+    if layer is None:
+        return False
+    first = frame.ranks(layer)[0][0]
+    ids, counts = np.unique(first[flat], return_counts=True)
+    usual = ids[counts.argmax()]
+    whole = np.count_nonzero(inside & (first == usual))
+    most = float(counts.max())
+    return most > 0.98 * float(counts.sum()) and most > 0.98 * whole
 
 
 def _along_ray(frame: Examined, found: PassInfo, depth: Plane, inside: NDArray[np.bool_]) -> list[Fault]:

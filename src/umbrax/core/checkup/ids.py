@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from ..reading import IdLayer
 from .base import RULES, Examined, Fault, Finding, Measures, Rule, percent, share
+from .light import baked_backdrop
 
 RARE = 2e-5  # of the frame: an ID in fewer pixels may be an accident of filtering
 DEEP = 0.999
@@ -36,7 +37,7 @@ def _ids_damaged(frame: Examined) -> list[Fault]:
         if alpha is not None and layer.kind == "object":
             inside = _deep(alpha)
             under = share(total[inside] < 0.99) if inside.any() else 0.0
-            if 1e-3 < under < 0.5:  # more is a backdrop: that has a rule of its own
+            if under > 1e-3 and not baked_backdrop(frame):  # a backdrop explains it, and has a rule of its own
                 message = f"coverages add up to less than 1 on {percent(under)} of the solid picture: too few ranks, or objects without IDs"
                 faults.append(Fault(layer.name, message, {"share": round(under, 5)}, what="under", weight=under))
         if layer.names is not None:

@@ -26,12 +26,15 @@ def _no_alpha(frame: Examined) -> list[Fault]:
         if beauty is None or not (frame.of_kind(*LIGHTS) or frame.info.ids):
             return []
         return [Fault(beauty.name, "the beauty has no alpha: nothing tells where the elements are; render it with alpha", severity="error")]
-    remedy = {"do": "set", "alpha": beauty.name}
-    return [
-        Fault(found.name, f"the pass has no alpha; take that of {beauty.name!r}", severity="note", remedy=remedy)
-        for found in frame.of_kind(*LIGHTS)
-        if not found.has_alpha and found.alpha is None
-    ]
+    without = [found.name for found in frame.of_kind(*LIGHTS) if not found.has_alpha and found.alpha is None]
+    remedy: dict[str, Any] = {"do": "set", "alpha": beauty.name}
+    if len(without) == 1:
+        return [Fault(without[0], f"the pass has no alpha; take that of {beauty.name!r}", severity="note", remedy=remedy)]
+    if not without:
+        return []
+    listed = ", ".join(without[:4]) + (f" and {len(without) - 4} more" if len(without) > 4 else "")
+    message = f"{len(without)} light passes have no alpha ({listed}); take that of {beauty.name!r} for all of them"
+    return [Fault(None, message, {"passes": without}, "note", remedy | {"passes": without})]
 
 
 RULES.register(Rule("no-alpha", "No alpha", _no_alpha))
@@ -163,7 +166,8 @@ def _first(mask: Any) -> tuple[int, int]:
 RULES.register(Rule("bad-pixels", "Impossible pixels", _bad_pixels))
 
 
-def _baked_backdrop(frame: Examined) -> list[Fault]:
+def baked_backdrop(frame: Examined) -> list[Fault]:
+    """A picture whose alpha is 1 everywhere although objects do not cover it."""
     if frame.beauty is None or frame.alpha is None or float(frame.alpha.min()) < 0.999:
         return []
     by = frame.covering_layer(frame.beauty.window)
@@ -185,7 +189,7 @@ def _baked_backdrop(frame: Examined) -> list[Fault]:
     ]
 
 
-RULES.register(Rule("baked-backdrop", "Backdrop rendered in", _baked_backdrop))
+RULES.register(Rule("baked-backdrop", "Backdrop rendered in", baked_backdrop))
 
 
 def _association(frame: Examined) -> list[Fault]:

@@ -68,6 +68,9 @@ def _colour_space(frame: Examined) -> list[Fault]:
     tag = frame.reader.tags.get("colour_space", "")
     if not tag or frame.beauty is None:
         return []
+    if tag == "film_log":
+        message = "the header says that codes are logarithmic film densities: read as such; set the colour where it looks washed out or crushed"
+        return [Fault(frame.beauty.name, message, {"tag": tag}, "note")]
     coded = frame.reader.types.get(frame.beauty.name) in ("u8", "u16")
     lowered = tag.lower()
     largest = float(frame.colours(frame.beauty).max())

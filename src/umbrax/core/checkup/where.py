@@ -9,7 +9,7 @@ from ..mending import by_majority, impossible, snapped
 from ..picture import Window
 from ..spans import is_nothing
 from .base import Examined, Plane
-from .depth import flat_ends
+from .depth import clipped_ends
 from .ids import strange_ids
 from .light import sums_residue
 
@@ -56,7 +56,7 @@ def _depth(frame: Examined, name: str) -> tuple[Mask, Window]:
     there = ~is_nothing(depth)
     mask = there & (snapped(depth) != depth)
     alpha = frame.alpha_on(found.window)
-    for value in flat_ends(depth[there & (alpha > 0.99) if alpha is not None else there]):
+    for value in clipped_ends(frame, found, depth, there & (alpha > 0.99) if alpha is not None else there):
         mask |= there & (depth == value)
     return mask, found.window
 
