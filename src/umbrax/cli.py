@@ -295,8 +295,10 @@ def worker() -> None:
 
 def _engine(settings: "Settings") -> "Engine":
     from umbrax.media.fastcopies import FastCopies
+    from umbrax.media.openfiles import raise_limit
     from umbrax.render.engine import Engine
 
+    raise_limit()
     return Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
 
 

@@ -23,6 +23,18 @@ def test_pieces_in_order_become_the_file_under_its_name(tmp_path: Path) -> None:
     assert not list(tmp_path.glob(".partial/*.bin"))
 
 
+def test_two_files_of_one_name_in_one_batch_are_both_kept(tmp_path: Path) -> None:
+    """Two tabs that drop in the same second: neither takes the other's place."""
+    uploads = Uploads(tmp_path)
+    first, second = (uploads.begin("a.exr", "drop", 3, "deep") for _ in range(2))
+    uploads.append(second.id, 0, [b"two"])
+    uploads.append(first.id, 0, [b"one"])
+    assert (tmp_path / "drop" / "deep" / "a.exr").read_bytes() == b"two"
+    assert (tmp_path / "drop-2" / "deep" / "a.exr").read_bytes() == b"one"
+    assert (uploads.find(first.id).offset, uploads.find(first.id).folder) == (3, "drop-2/deep")
+    assert not list((tmp_path / ".partial").glob("*.bin"))
+
+
 def test_a_broken_piece_keeps_what_came_and_goes_on_there(tmp_path: Path) -> None:
     uploads, data = Uploads(tmp_path), b"0123456789"
     made = uploads.begin("a.bin", "b", len(data))

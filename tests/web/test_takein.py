@@ -1,8 +1,10 @@
 """Taking in over HTTP: looking into media folders, making a shot, its check-up, and uploads."""
 
 import base64
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
+from threading import Barrier
 from typing import Any
 
 import numpy as np
@@ -50,6 +52,28 @@ def test_taking_in_makes_a_shot_that_shows_every_source(client: FlaskClient, dem
     look = client.post(f"/api/shots/{made['id']}/look", json={"revision": 1, "frame": 1001, "scale": 8})
     assert "X-Problem" not in look.headers
     assert take_in(client, demo / "ink", shot="All of it").get_json()["error"]["code"] == "shot-exists"
+
+
+def test_two_take_ins_into_one_new_show_at_once_are_both_readable(client: FlaskClient, demo: Path) -> None:
+    """The show has the folder of one of them; both write their paths from that one."""
+    plates = demo / "plates"
+    places = {"station": demo / "station" / "station.{frame:04d}.exr", "valley": plates / "valley.exr", "paper": plates / "paper.png"}
+    waiting = Barrier(len(places))
+
+    def taken(name: str) -> Any:
+        with client.application.test_client() as own:
+            waiting.wait()
+            return take_in(own, places[name], show="At once", shot=name)
+
+    with ThreadPoolExecutor(len(places)) as pool:
+        answers = list(pool.map(taken, places))
+    assert [answer.status_code for answer in answers] == [200] * len(places)
+    for answer in answers:
+        made = answer.get_json()
+        look = {"kind": "picture", "revision": made["revision"], "frame": 1001, "scale": 8}
+        seen = client.post(f"/api/shots/{made['id']}/look", json=look)
+        assert seen.status_code == 200
+        assert "X-Problem" not in seen.headers, made["name"]
 
 
 def test_a_kind_given_by_hand_is_remembered_for_the_show(client: FlaskClient, demo: Path) -> None:

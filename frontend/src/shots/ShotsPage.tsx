@@ -1,6 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "../api/client";
+import { report } from "../bench/session";
 import { thumbAddress } from "../bench/viewer/looks";
 import { Button, ButtonLink } from "../controls/Button";
 import { Mark } from "../controls/Mark";
@@ -55,11 +56,38 @@ function Show({ show }: { show: Schemas["ShowSummary"] }) {
         </span>
       </h2>
       <div className="grid grid-cols-[repeat(auto-fill,minmax(520px,1fr))] gap-5">
-        {show.shots.map((shot) => (
-          <ShotTile key={shot.id} shot={shot} />
-        ))}
+        {show.shots.map((shot) =>
+          shot.problem ? <BrokenTile key={shot.id} shot={shot} /> : <ShotTile key={shot.id} shot={shot} />,
+        )}
       </div>
     </section>
+  );
+}
+
+/** A shot whose document cannot be read: what is wrong, and the way back to what it was before. */
+function BrokenTile({ shot }: { shot: Schemas["ShotSummary"] }) {
+  const queries = useQueryClient();
+  const goBack = async () => {
+    try {
+      await answer(
+        api.POST("/api/shots/{shot_id}/undo", { params: { path: { shot_id: shot.id } }, body: { tab: "", force: true } }),
+      );
+      queries.invalidateQueries({ queryKey: ["shows"] });
+    } catch (error) {
+      report(error);
+    }
+  };
+  return (
+    <article className="flex flex-col gap-2 rounded-sm border border-coral bg-panel p-3" aria-label={shot.name}>
+      <b className="text-[13.5px]">{shot.name}</b>
+      <p role="alert" className="text-coral">
+        {shot.problem}
+      </p>
+      <p className="text-quiet">Nothing of it is lost: what it was before revision {shot.revision} is still there.</p>
+      <Button className="mt-auto self-start" onClick={goBack}>
+        Go back before revision {shot.revision}
+      </Button>
+    </article>
   );
 }
 

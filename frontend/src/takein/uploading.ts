@@ -56,7 +56,9 @@ async function filesIn(entry: FileSystemEntry): Promise<Brought[]> {
 export async function upload(brought: Brought[], watch: Watch, stop: AbortSignal): Promise<string> {
   const begun = await Promise.all(brought.map(({ file }) => new tus.Upload(file, { endpoint }).findPreviousUploads()));
   const left = begun.flat().sort((a, b) => b.creationTime.localeCompare(a.creationTime))[0]?.metadata.batch;
-  const batch = left ?? `drop-${new Date().toISOString().slice(0, 19).replace(/[T:]/g, "-")}`;
+  // two who drop files in the same second get a folder each
+  const now = new Date().toISOString().slice(0, 19).replace(/[T:]/g, "-");
+  const batch = left ?? `drop-${now}-${crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36)}`;
   const total = brought.reduce((sum, { file }) => sum + file.size, 0);
   let before = 0;
   for (const [index, { file, folder }] of brought.entries()) {

@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import math
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
@@ -65,7 +66,9 @@ class Format(Parameters):
     width: int = Field(ge=1, le=LARGEST)
     height: int = Field(ge=1, le=LARGEST)
     pixel_aspect: float = Field(1.0, gt=0, le=10)
-    fps: float | tuple[int, int] = Field(24.0, json_schema_extra={"always": True})
+    fps: Annotated[float, Field(gt=0, le=1000)] | tuple[Annotated[int, Field(ge=1)], Annotated[int, Field(ge=1)]] = Field(
+        24.0, json_schema_extra={"always": True}
+    )
     first: int
     last: int
 
@@ -204,6 +207,15 @@ def _refuse_constant(text: str) -> Any:
     raise UmbraxError("not-finite", f"{text} is not allowed in a shot document; use a finite number")
 
 
+def _refuse_not_finite(value: Any, path: tuple[str, ...]) -> None:
+    """At any depth, whatever the place is for: a number too large for a float arrives as infinity."""
+    if isinstance(value, float) and not math.isfinite(value):
+        raise UmbraxError("not-finite", f"{'.'.join(path)}: {value} is not a finite number; give one")
+    items = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list | tuple) else ()
+    for key, item in items:
+        _refuse_not_finite(item, (*path, str(key)))
+
+
 def read_text(text: str) -> Shot:
     """A document from JSON text of any version; one clear line where it is refused."""
     try:
@@ -219,6 +231,7 @@ def read_data(data: Any) -> Shot:
 
     if not isinstance(data, dict) or "umbrax" not in data:
         raise UmbraxError("not-a-shot", f'not a shot document: expected an object with "umbrax": {VERSION}')
+    _refuse_not_finite(data, ())
     try:
         shot = Shot.model_validate(migrate(data))
     except ValidationError as error:

@@ -36,6 +36,8 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
     except Cancelled:
         checkups.finish(database, shot_id, row.revision, "cancelled", None)
     except UmbraxError as error:
+        if error.code == "no-database":
+            raise  # its row cannot be written either: it stays as it is, and is taken up again
         checkups.finish(database, shot_id, row.revision, "failed", None, error.payload())
     except Exception:
         message = "the check-up stopped for a reason it does not know; look into the worker's log and try again"

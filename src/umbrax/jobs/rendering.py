@@ -56,6 +56,8 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
         renders.set_state(database, render_id, "cancelled")
         log.info("render cancelled")
     except UmbraxError as error:
+        if error.code == "no-database":
+            raise  # its row cannot be written either: it stays as it is, and is taken up again
         renders.set_state(database, render_id, "failed", error.payload())
         log.warning("render failed", error=str(error))
     except Exception:

@@ -1,61 +1,111 @@
-"""A queue worker: one job at a time; jobs of a worker that died are taken up again at its start and on a timer."""
+"""A queue worker: one job at a time; what was lost is taken up again at its start and on a timer."""
 
 import asyncio
 import contextlib
+import threading
+import time
+from collections.abc import Iterator
 
+import procrastinate
+import psycopg
 import structlog
 
+from umbrax.core.errors import UmbraxError
+from umbrax.logs import configure_logs
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.openfiles import raise_limit
 from umbrax.render.engine import Engine
 from umbrax.settings import read_settings
 from umbrax.store.database import Database
 
 from .checking import run_checkup
-from .queue import CHECKUP, RENDER, make_queue
+from .queue import CHECKUP, RENDER, Work, make_queue
 from .rendering import run_render
+from .rescuing import STALLED_AFTER, rescue
 
 HEARTBEAT = 2.0
-STALLED_AFTER = 8.0
+LOOK_EVERY = 3.0
+PATIENCE = 120.0  # seconds that work in hand waits for a database that is started anew
+GONE = (procrastinate.exceptions.ConnectorException, psycopg.Error, UmbraxError, OSError)
+
+
+class InHand:
+    """The locks of the work this process is doing; the same work is done once at a time."""
+
+    def __init__(self) -> None:
+        self.locks: set[str] = set()
+        self._changed = threading.Condition()
+
+    @contextlib.contextmanager
+    def taking(self, work: Work) -> Iterator[None]:
+        with self._changed:
+            self._changed.wait_for(lambda: work.lock not in self.locks)
+            self.locks.add(work.lock)
+        try:
+            yield
+        finally:
+            with self._changed:
+                self.locks.discard(work.lock)
+                self._changed.notify_all()
 
 
 def run_worker() -> None:
-    """Run until told to stop."""
+    """Run until told to stop; a database that goes away is waited for."""
+    configure_logs()
+    raise_limit()
     settings = read_settings()
-    database = Database(settings.database, most=3)
+    database = Database(settings.database, most=3, patience=PATIENCE)
     engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes // 2)
-    app = make_queue(settings.database, for_worker=True)
+    in_hand = InHand()
 
-    @app.task(name=RENDER)
-    def render(render_id: int) -> None:
-        run_render(database, engine, settings, render_id)
+    def app_with_tasks() -> procrastinate.App:
+        app = make_queue(settings.database, for_worker=True)
 
-    @app.task(name=CHECKUP)
-    def checkup(shot_id: int) -> None:
-        run_checkup(database, engine, settings, shot_id)
+        @app.task(name=RENDER)
+        def render(render_id: int) -> None:
+            with in_hand.taking(Work(RENDER, render_id)):
+                run_render(database, engine, settings, render_id)
 
-    async def serve() -> None:
-        async with app.open_async():
-            rescue = asyncio.create_task(_rescue_forever(app))
-            try:
-                await app.run_worker_async(
-                    concurrency=1,
-                    update_heartbeat_interval=HEARTBEAT,
-                    stalled_worker_timeout=STALLED_AFTER,
-                    install_signal_handlers=True,
-                )
-            finally:
-                rescue.cancel()
-                with contextlib.suppress(asyncio.CancelledError):
-                    await rescue
+        @app.task(name=CHECKUP)
+        def checkup(shot_id: int) -> None:
+            with in_hand.taking(Work(CHECKUP, shot_id)):
+                run_checkup(database, engine, settings, shot_id)
 
-    asyncio.run(serve())
+        return app
 
-
-async def _rescue_forever(app: object) -> None:
     log = structlog.get_logger()
     while True:
-        stalled = await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER)  # type: ignore[attr-defined]
-        for job in stalled:
-            await app.job_manager.retry_job(job)  # type: ignore[attr-defined]
-            log.info("took up a job of a worker that died", job=job.id)
-        await asyncio.sleep(3)
+        try:
+            asyncio.run(_serve(app_with_tasks(), database, in_hand))
+            return
+        except GONE as error:
+            log.warning("the queue does not answer; trying again", reason=str(error).splitlines()[0] if str(error) else type(error).__name__)
+            time.sleep(1)
+
+
+async def _serve(app: procrastinate.App, database: Database, in_hand: InHand) -> None:
+    async with app.open_async():
+        rescuing = asyncio.create_task(_rescue_forever(app, database, in_hand))
+        try:
+            await app.run_worker_async(
+                concurrency=1,
+                fetch_job_polling_interval=LOOK_EVERY,
+                update_heartbeat_interval=HEARTBEAT,
+                stalled_worker_timeout=STALLED_AFTER,
+                install_signal_handlers=True,
+            )
+        finally:
+            rescuing.cancel()
+            with contextlib.suppress(asyncio.CancelledError):
+                await rescuing
+
+
+async def _rescue_forever(app: procrastinate.App, database: Database, in_hand: InHand) -> None:
+    log = structlog.get_logger()
+    while True:
+        try:
+            for lock in await rescue(app, database, in_hand.locks):
+                log.info("took up what was left undone", work=lock)
+        except GONE as error:
+            log.warning("could not look for what was left undone; trying again", reason=type(error).__name__)
+        await asyncio.sleep(LOOK_EVERY)

@@ -13,21 +13,24 @@ import os
 import shutil
 import threading
 import uuid
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 
 from .copyfiles import StripWriter, bits_of, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
 from .files import FileInfo, bad_file, inspect, is_unchanged
 from .movies import inspect_movie, is_movie
+from .openfiles import limit, too_many
 
 FORMAT = 3
 NOTES = ".notes"  # which content a file had, by its identity
@@ -38,23 +41,41 @@ OPEN_COPIES = 96
 class PassCopy:
     """Planes `[channel, h, w]` on the part of the pass that holds anything, and each channel's value outside it.
 
-    `place` is the file the planes are in, without its ending.
+    `place` is the file the planes are in, without its ending; it is mapped when they are asked for the first time.
     """
 
-    planes: NDArray[Any]
+    shape: tuple[int, ...]
+    dtype: np.dtype[Any]
     window: Window
     fill: tuple[Any, ...]
     place: Path
+    mapped: Callable[[], None] = lambda: None
+
+    @cached_property
+    def planes(self) -> NDArray[Any]:
+        if self.window.empty:
+            return np.zeros(self.shape, self.dtype)
+        try:
+            # copy-on-write keeps the file untouched and gives kernels the one array kind they are compiled for
+            found: NDArray[Any] = np.load(self.place.with_name(f"{self.place.name}.npy"), mmap_mode="c")
+        except OSError as error:
+            raise (too_many(error) or _gone(self.place)) from error
+        self.mapped()
+        return found
 
     @property
     def outside(self) -> NDArray[np.float32]:
         """The values of `fill`, which are bit patterns, as floats."""
-        values = np.array(self.fill, np.uint32).astype(bits_of(self.planes).dtype).view(self.planes.dtype)
+        values = np.array(self.fill, np.uint32).astype(bits_of(np.empty(0, self.dtype)).dtype).view(self.dtype)
         return values.astype(np.float32)
 
 
+def _gone(place: Path) -> UmbraxError:
+    return UmbraxError("copy-gone", f"the fast copy {place.parent.name!r} was removed while it was used; try again")
+
+
 class FastCopies:
-    """The copies under one folder, bounded in bytes; safe for many threads and processes."""
+    """The copies under one folder, bounded in bytes and in files held open; safe for many threads and processes."""
 
     def __init__(self, folder: Path, limit_bytes: int = 12 << 30):
         self.folder = folder
@@ -64,6 +85,7 @@ class FastCopies:
         self._lock = threading.Lock()
         self._making: dict[str, threading.Lock] = {}
         self._open: OrderedDict[str, dict[str, PassCopy]] = OrderedDict()
+        self._mapped: Counter[str] = Counter()  # how many files of each open copy are mapped
         self._infos: OrderedDict[tuple[str, int, int, int], FileInfo] = OrderedDict()
 
     def info(self, path: Path, frame: int = 0) -> FileInfo:
@@ -106,23 +128,31 @@ class FastCopies:
     def open(self, info: FileInfo) -> dict[str, PassCopy]:
         """The copies of all passes of a file, made now if they are not there yet."""
         with self._lock:
-            if info.identity in self._open:
+            kept = self._open.get(info.identity)
+            if kept is not None and all(copy.place.parent.is_dir() for copy in [*kept.values()][:1]):
                 self._open.move_to_end(info.identity)
-                return self._open[info.identity]
+                return kept
             making = self._making.setdefault(info.identity, threading.Lock())
         with making:
-            copies = self._load(self._noted(info))
+            copies = self._load(self._noted(info), info.identity)
             if copies is None:
                 self._make(info)
-                copies = self._load(self._noted(info))
+                copies = self._load(self._noted(info), info.identity)
             if copies is None:  # evicted at once: the limit is smaller than one frame
                 raise OSError(f"cannot keep fast copies in {self.folder}")
         with self._lock:
             self._making.pop(info.identity, None)
             self._open[info.identity] = copies
             while len(self._open) > OPEN_COPIES:
-                self._open.popitem(last=False)
+                self._mapped.pop(self._open.popitem(last=False)[0], None)
         return copies
+
+    def _count(self, identity: str) -> None:
+        """A file of a copy was mapped: where there are too many, the copies used longest ago are let go."""
+        with self._lock:
+            self._mapped[identity] += 1
+            while self._mapped.total() > limit() // 3 and len(self._open) > 1:
+                self._mapped.pop(self._open.popitem(last=False)[0], None)
 
     def reduced(self, copy: PassCopy, n: int, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
         """A light pass at 1/n as `float32[h, w, c]`, made when it is asked for the first time and kept beside the copy."""
@@ -142,7 +172,7 @@ class FastCopies:
                 self._evict(copy.place.parent.name)
         return pixels
 
-    def _load(self, content: str | None) -> dict[str, PassCopy] | None:
+    def _load(self, content: str | None, identity: str = "") -> dict[str, PassCopy] | None:
         if content is None:
             return None
         place = self.folder / content
@@ -152,13 +182,18 @@ class FastCopies:
                 return None
             copies = {}
             for number, entry in enumerate(index["passes"]):
-                # copy-on-write keeps the file untouched and gives kernels the one array kind they are compiled for
-                planes = np.load(place / f"{number}.npy", mmap_mode="c") if entry["area"] else np.zeros(entry["shape"], entry["dtype"])
-                fill = np.array(entry["fill"], np.uint32).view(np.uint32)
-                copies[entry["name"]] = PassCopy(planes, Window(*entry["window"]), tuple(int(v) for v in fill), place / str(number))
+                fill = tuple(int(v) for v in np.array(entry["fill"], np.uint32))
+                if entry["area"] and not (place / f"{number}.npy").is_file():
+                    return None
+                copies[entry["name"]] = PassCopy(
+                    tuple(entry["shape"]), np.dtype(entry["dtype"]), Window(*entry["window"]), fill, place / str(number),
+                    partial(self._count, identity),
+                )  # fmt: skip
             os.utime(place)
             return copies
-        except (OSError, ValueError, KeyError):
+        except (OSError, ValueError, KeyError) as error:
+            if isinstance(error, OSError) and (told := too_many(error)):
+                raise told from error
             return None
 
     def _make(self, info: FileInfo) -> None:
@@ -215,6 +250,7 @@ class FastCopies:
                     break
                 if place.name != newest:
                     self._open.clear()
+                    self._mapped.clear()
                     shutil.rmtree(place, ignore_errors=True)
                     total -= size
 
@@ -253,8 +289,7 @@ def planes_on(copy: PassCopy, window: Window) -> NDArray[Any]:
     if copy.window.contains(window):
         y, x = window.y0 - copy.window.y0, window.x0 - copy.window.x0
         return copy.planes[:, y : y + window.height, x : x + window.width]
-    dtype = copy.planes.dtype
-    out = np.empty((copy.planes.shape[0], window.height, window.width), dtype)
+    out = np.empty((copy.shape[0], window.height, window.width), copy.dtype)
     bits = bits_of(out)
     for channel, value in enumerate(copy.fill):
         bits[channel] = value

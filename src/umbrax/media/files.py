@@ -180,7 +180,8 @@ def inspect(path: Path) -> FileInfo:
             passes = [_by_file_name(passes[0], path)]
         return FileInfo(
             str(path), identity_of(path), source.format_name(),
-            Window(0, 0, *_turned(_orientation(first), first.full_width, first.full_height)), passes[0].window if passes else Window(0, 0, 0, 0),
+            Window(0, 0, *_turned(_orientation(first), first.full_width, first.full_height)),
+            passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(_unique(passes)), ids, str(first.getattribute("compression") or ""),
             str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
             str(first.getattribute("dpx:Transfer")) in FILM_LOG, notes=notes,

@@ -93,7 +93,7 @@ class MediaReader:
         out = _floats(copy, wide, light and not setting.repair)
         if light:
             multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
-            out = _as_light(out, found.has_alpha, multiplied, _curve(wanted.colour, copy.planes.dtype, placed.file.film_log))
+            out = _as_light(out, found.has_alpha, multiplied, _curve(wanted.colour, copy.dtype, placed.file.film_log))
         if setting != NOTHING_SET:
             out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
         if bare and wanted.backdrop is not None:
@@ -167,7 +167,7 @@ def _floats(copy: PassCopy, window: Window, finite: bool) -> NDArray[np.float32]
 
     `finite`: NaN and infinities become 0, since one of them would spread over the frame.
     """
-    if copy.planes.dtype.kind == "f":
+    if copy.dtype.kind == "f":
         place = (copy.window.y0 - window.y0, copy.window.x0 - window.x0)
         return unpacked(copy.planes, place, copy.outside, (window.height, window.width), finite)
     planes = planes_on(copy, window)

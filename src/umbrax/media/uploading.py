@@ -8,7 +8,7 @@ import re
 import time
 import uuid
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import BinaryIO
 
@@ -46,9 +46,12 @@ class Uploads:
         self._partial(made.id).parent.mkdir(parents=True, exist_ok=True)
         self._forget_old()
         self._partial(made.id).touch()
-        told = {"folder": made.folder, "name": made.name, "length": length}
-        self._partial(made.id).with_suffix(".json").write_text(json.dumps(told))
+        self._tell(made)
         return made
+
+    def _tell(self, upload: Upload) -> None:
+        told = {"folder": upload.folder, "name": upload.name, "length": upload.length}
+        self._partial(upload.id).with_suffix(".json").write_text(json.dumps(told))
 
     def _forget_old(self) -> None:
         """Uploads that nobody has gone on with for a week give their room back."""
@@ -89,10 +92,22 @@ class Uploads:
             if left == 0:
                 os.fsync(file.fileno())
         if left == 0:
-            final = self.folder / found.folder / found.name
-            final.parent.mkdir(parents=True, exist_ok=True)
-            os.replace(path, final)
+            self._place(found)
         return self.find(upload)
+
+    def _place(self, whole: Upload) -> None:
+        """Put a whole file under its name; what lies there under the same one stays, and this one's folder gets a number."""
+        batch, _, below = whole.folder.partition("/")
+        for number in range(1, 1000):
+            folder = "/".join(part for part in (batch if number == 1 else f"{batch}-{number}", below) if part)
+            final = self.folder / folder / whole.name
+            final.parent.mkdir(parents=True, exist_ok=True)
+            with contextlib.suppress(FileExistsError):
+                os.link(self._partial(whole.id), final)  # unlike a renaming this never takes the place of a file
+                self._tell(replace(whole, folder=folder))
+                self._partial(whole.id).unlink()
+                return
+        raise UmbraxError("taken-name", f"there are too many files {whole.name!r} in {batch!r}; bring it in under another name")
 
     def _partial(self, upload: str) -> Path:
         if not re.fullmatch(r"[0-9a-f]{32}", upload):

@@ -9,6 +9,7 @@ from psycopg.rows import class_row
 
 from .database import Database
 
+STRANDED_AFTER = 60.0  # seconds: a frame of a large render takes long to examine, and is examined without a look between
 COLUMNS = "shot_id, revision, state, done, total, findings, cancel, error, changed_at"
 
 
@@ -68,6 +69,13 @@ def finish(
             "where shot_id = %s and revision = %s",
             told,
         )
+
+
+def stranded(database: Database) -> list[int]:
+    """Shots whose check-up should be worked at and of which nothing was heard for a while."""
+    query = "select shot_id from checkups where state in ('queued', 'running') and changed_at < now() - make_interval(secs => %s)"
+    with database.transaction() as connection:
+        return [row[0] for row in connection.execute(query, (STRANDED_AFTER,))]
 
 
 def ask_to_stop(database: Database, shot_id: int) -> None:

@@ -1,33 +1,57 @@
 """Connections to PostgreSQL, and rows as typed records."""
 
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
 import psycopg
-from psycopg_pool import ConnectionPool
+from psycopg_pool import ConnectionPool, PoolTimeout
 
 from umbrax.core.errors import UmbraxError
+
+TRY = 2.0  # seconds
 
 Connection = psycopg.Connection[Any]
 
 
 class Database:
-    """A pool of connections; each use is one transaction."""
+    """A pool of connections; each use is one transaction.
 
-    def __init__(self, address: str, *, most: int = 8):
+    A connection is tried before it is handed out, since PostgreSQL may have been started anew meanwhile. `patience`: for so
+    many seconds a database that does not answer is waited for.
+    """
+
+    def __init__(self, address: str, *, most: int = 8, patience: float = 10):
         self.address = address
-        self.pool = ConnectionPool(address, min_size=1, max_size=most, open=False, timeout=10)
+        self.patience = patience
+        self.pool = ConnectionPool(
+            address, min_size=1, max_size=most, open=False, timeout=TRY, check=ConnectionPool.check_connection, reconnect_timeout=TRY
+        )
         self.pool.open()
 
     @contextmanager
     def transaction(self) -> Iterator[Connection]:
         try:
-            with self.pool.connection() as connection:
-                yield connection
+            connection = self._connection()
+            try:
+                with connection:
+                    yield connection
+            finally:
+                self.pool.putconn(connection)
         except psycopg.OperationalError as error:
             message = "the database does not answer; run bin/start again and retry, nothing that was saved is lost"
             raise UmbraxError("no-database", message) from error
+
+    def _connection(self) -> Connection:
+        # the pool itself waits longer and longer between its attempts: it is asked anew instead
+        end = time.monotonic() + self.patience
+        while True:
+            try:
+                return self.pool.getconn()
+            except PoolTimeout:
+                if time.monotonic() >= end:
+                    raise
 
     def close(self) -> None:
         self.pool.close()

@@ -38,6 +38,8 @@ class RenderRow:
     bytes: int
 
 
+STRANDED_AFTER = 10.0  # seconds; who works at a render says so twice a second
+
 SELECT = """
 select r.*, coalesce(f.done, '{}') as done, coalesce(f.written, '[]') as written,
     coalesce(f.seconds, 0) as seconds, coalesce(f.bytes, 0)::bigint as bytes
@@ -96,13 +98,21 @@ def set_job(database: Database, render_id: int, job: int) -> None:
 
 
 def ask_to_cancel(database: Database, render_id: int) -> None:
-    """A queued render is cancelled at once, a running one at its next look."""
+    """A render that is queued, or that nobody works at any more, is cancelled at once, a running one at its next look."""
     query = (
-        "update renders set cancel = true, changed_at = now(), "
-        "state = case when state = 'queued' then 'cancelled' else state end where id = %s and state in ('queued', 'running')"
+        "update renders set cancel = true, "
+        "state = case when state = 'queued' or changed_at < now() - make_interval(secs => %s) then 'cancelled' else state end "
+        "where id = %s and state in ('queued', 'running')"
     )
     with database.transaction() as connection:
-        connection.execute(query, (render_id,))
+        connection.execute(query, (STRANDED_AFTER, render_id))
+
+
+def stranded(database: Database) -> list[int]:
+    """Renders that should be worked at and of which nothing was heard for a while."""
+    query = "select id from renders where state in ('queued', 'running') and changed_at < now() - make_interval(secs => %s) order by id"
+    with database.transaction() as connection:
+        return [row[0] for row in connection.execute(query, (STRANDED_AFTER,))]
 
 
 def reopen(database: Database, render_id: int) -> None:
@@ -123,8 +133,9 @@ def frame_done(database: Database, render_id: int, frame: int, seconds: float, s
 
 
 def cancel_asked(database: Database, render_id: int) -> bool:
+    """Say that the render is being worked at, and learn whether it is to stop."""
     with database.transaction() as connection:
-        row = connection.execute("select cancel from renders where id = %s", (render_id,)).fetchone()
+        row = connection.execute("update renders set changed_at = now() where id = %s returning cancel", (render_id,)).fetchone()
     return row is None or bool(row[0])
 
 

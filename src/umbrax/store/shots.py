@@ -1,8 +1,11 @@
 """Shows, shots and revisions: edits on top of the newest revision, undo and redo by moving the head."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 
+import psycopg
 from psycopg.rows import class_row
 
 from umbrax.core import edits
@@ -99,6 +102,15 @@ def put_show(database: Database, name: str, folder: str) -> int:
     return int(row[0])
 
 
+def find_or_add_show(database: Database, name: str, folder: str) -> ShowRow:
+    """The show of this name with the folder it has, made with this one where there is none: two who ask at once get the same."""
+    with database.transaction() as connection, connection.cursor(row_factory=class_row(ShowRow)) as cursor:
+        cursor.execute("insert into shows (name, folder) values (%s, %s) on conflict do nothing", (name, folder))
+        found = cursor.execute("select id, name, folder from shows where name = %s", (name,)).fetchone()
+    assert found is not None
+    return found
+
+
 def put_sources(database: Database, show_id: int, shot: Shot) -> None:
     """Remember the sources a document uses as sources of its show."""
     query = (
@@ -129,6 +141,9 @@ def add_shot(database: Database, show_id: int, shot: Shot, command: str = "bring
 
 def _append(connection: Connection, shot_id: int, parent: int | None, shot: Shot, command: str, *, gesture: str, tab: str) -> int:
     text = canonical(shot)
+    # what is kept for ever is read again first: a document that cannot be read would take every list with it
+    if canonical(read_text(text)) != text:
+        raise UmbraxError("invalid", "the document does not read back as it was written; undo the last change and do it another way")
     row = connection.execute("update shots set last = last + 1 where id = %s returning last", (shot_id,)).fetchone()
     assert row is not None
     number = int(row[0])
@@ -136,8 +151,20 @@ def _append(connection: Connection, shot_id: int, parent: int | None, shot: Shot
         "insert into revisions (shot_id, number, parent, document, digest, command, gesture, tab) values (%s, %s, %s, %s, %s, %s, %s, %s)",
         (shot_id, number, parent, text, digest(text), command, gesture, tab),
     )
-    connection.execute("update shots set head = %s, name = %s, changed_at = now() where id = %s", (number, shot.name, shot_id))
+    with _free_name(shot.name):
+        connection.execute("update shots set head = %s, name = %s, changed_at = now() where id = %s", (number, shot.name, shot_id))
     return number
+
+
+@contextmanager
+def _free_name(name: str) -> Iterator[None]:
+    """Refuse in words what the table refuses: two shots of one name in a show."""
+    try:
+        yield
+    except psycopg.errors.UniqueViolation:
+        error = UmbraxError("shot-exists", f"the show has another shot {name!r} already; give one of them another name first")
+        error.status = 409
+        raise error from None
 
 
 def _locked(connection: Connection, shot_id: int) -> ShotRow:
@@ -189,9 +216,7 @@ def move_head(database: Database, shot_id: int, way: str, *, tab: str, force: bo
             error = UmbraxError("other-tab", message, detail={"command": row.command})
             error.status = 409
             raise error
-        connection.execute(
-            "update shots set head = %s, changed_at = now(), "
-            "name = (select document->>'name' from revisions where shot_id = %s and number = %s) where id = %s",
-            (target, shot_id, target, shot_id),
-        )
+        name = _revision(connection, shot_id, target).shot.name
+        with _free_name(name):
+            connection.execute("update shots set head = %s, changed_at = now(), name = %s where id = %s", (target, name, shot_id))
         return _row(connection, shot_id)

@@ -13,6 +13,7 @@ from umbrax import __version__
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.core.shot import first_problem
 from umbrax.logs import configure_logs
+from umbrax.media.openfiles import raise_limit
 from umbrax.settings import PROJECT, Settings, read_settings
 
 from . import attaching, checking, describing, handoff, looks, matte_facts, offering, sheets, shots, takein, touching, uploads, versions
@@ -42,6 +43,7 @@ def describe_app() -> OpenAPI:
 def make_app(settings: Settings | None = None, shared: State | None = None) -> OpenAPI:
     """The application factory; tests hand in their own settings."""
     configure_logs()
+    raise_limit()
     app = describe_app()
     app.extensions["umbrax"] = shared or make_state(settings or read_settings())
     app.register_error_handler(UmbraxError, _told)

@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from umbrax.core.edits import Edit, plain_data
+from umbrax.core.errors import UmbraxError
 from umbrax.core.settled import unsettled
 from umbrax.core.shot import keyed_frames
 from umbrax.store import checkups
@@ -130,7 +131,16 @@ def list_shows() -> Response:
 
 
 def _summary(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSummary:
-    shot = state().shot(row.id, row.head)
+    """A shot that cannot be read is told of in its place, and takes no other with it."""
+    try:
+        shot = state().shot(row.id, row.head)
+    except UmbraxError as error:
+        if error.code == "no-database":
+            raise
+        return ShotSummary(
+            id=row.id, name=row.name, show=row.show, revision=row.head, first=0, last=0, fps=0, width=0, height=0, cards=0,
+            changed_at=row.changed_at, poster=0, findings=0, problem=f"this shot cannot be read: {error.message}",
+        )  # fmt: skip
     layout = shot.format
     fps = layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps
     return ShotSummary(

@@ -98,13 +98,10 @@ def take_in(body: TakeInOrder) -> Response:
     if not good:
         told = next((one.problem for one in found if one.problem), "there are no pictures there")
         raise UmbraxError("nothing-found", f"nothing can be taken in: {told}")
-    show = next((row for row in store.list_shows(shared.database) if row.name == body.show.strip()), None)
-    folder = show.folder if show is not None else str(Path(good[0].path).parent)
-    known = _remembered_kinds(show.id) if show is not None else {}
-    shot = read_data(_document(body.shot.strip(), good, Path(folder), known))
-    show_id = show.id if show is not None else store.put_show(shared.database, body.show.strip(), folder)
-    store.put_sources(shared.database, show_id, shot)
-    shot_id = store.add_shot(shared.database, show_id, shot, command="take in")
+    show = store.find_or_add_show(shared.database, body.show.strip(), str(Path(good[0].path).parent))
+    shot = read_data(_document(body.shot.strip(), good, Path(show.folder), _remembered_kinds(show.id)))
+    store.put_sources(shared.database, show.id, shot)
+    shot_id = store.add_shot(shared.database, show.id, shot, command="take in")
     if shot_id is None:
         raise UmbraxError("shot-exists", f"the show {body.show!r} has a shot {body.shot!r} already; give this one another name")
     row = store.get_shot(shared.database, shot_id)
@@ -119,10 +116,19 @@ def _remembered_kinds(show_id: int) -> dict[str, str]:
     return {
         name: setting.kind
         for row in rows
+        if _is_readable(row)
         for source in shared.shot(row.id, row.head).sources.values()
         for name, setting in source.passes.items()
         if setting.kind is not None
     }
+
+
+def _is_readable(row: store.ShotRow) -> bool:
+    try:
+        state().shot(row.id, row.head)
+    except UmbraxError:
+        return False
+    return True
 
 
 def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]) -> dict[str, object]:

@@ -91,9 +91,9 @@ def _is_one_object(frame: Examined, found: PassInfo, flat: NDArray[np.bool_], in
     first = frame.ranks(layer)[0][0]
     ids, counts = np.unique(first[flat], return_counts=True)
     usual = ids[counts.argmax()]
-    whole = np.count_nonzero(inside & (first == usual))
+    whole = float(np.count_nonzero(inside & (first == usual)))
     most = float(counts.max())
-    return most > 0.98 * float(counts.sum()) and most > 0.98 * whole
+    return bool(most > 0.98 * float(counts.sum()) and most > 0.98 * whole)
 
 
 def _along_ray(frame: Examined, found: PassInfo, depth: Plane, inside: NDArray[np.bool_]) -> list[Fault]:
