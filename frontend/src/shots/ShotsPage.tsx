@@ -70,7 +70,10 @@ function BrokenTile({ shot }: { shot: Schemas["ShotSummary"] }) {
   const goBack = async () => {
     try {
       await answer(
-        api.POST("/api/shots/{shot_id}/undo", { params: { path: { shot_id: shot.id } }, body: { tab: "", force: true } }),
+        api.POST("/api/shots/{shot_id}/undo", {
+          params: { path: { shot_id: shot.id } },
+          body: { tab: "", force: true },
+        }),
       );
       queries.invalidateQueries({ queryKey: ["shows"] });
     } catch (error) {
