@@ -84,7 +84,7 @@ function BrokenTile({ shot }: { shot: Schemas["ShotSummary"] }) {
     <article className="flex flex-col gap-2 rounded-sm border border-coral bg-panel p-3" aria-label={shot.name}>
       <b className="text-[13.5px]">{shot.name}</b>
       <p role="alert" className="text-coral">
-        {shot.problem}
+        {shot.problem?.replace(/^t/, "T")}
       </p>
       <p className="text-quiet">Nothing of it is lost: what it was before revision {shot.revision} is still there.</p>
       <Button className="mt-auto self-start" onClick={goBack}>

@@ -256,7 +256,7 @@ def _named_parts(place: tuple[int | str, ...]) -> Iterator[str]:
     """The parts of a place that a document has; pydantic also names which of several models it tried."""
     for index, part in enumerate(place):
         tried = part in _KIND_TAGS and (place[index - 1] == "picture" or (index > 1 and place[index - 2] in ("mattes", "treatments")))
-        if not (tried or part in ("plain", "keys", "float", "tuple[int, int]")):
+        if not (tried or part in ("plain", "keys") or str(part).startswith(("float", "constrained-", "tuple["))):
             yield str(part)
 
 

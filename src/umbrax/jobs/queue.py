@@ -6,7 +6,7 @@ from typing import Any
 import procrastinate
 import psycopg
 
-from umbrax.core.errors import UmbraxError
+from umbrax.store.database import no_database
 
 RENDER, CHECKUP = "render", "checkup"
 SOONER = 10  # somebody waits for frames; a check-up may be done later
@@ -45,8 +45,7 @@ def defer(address: str, work: Work) -> int:
         with make_queue(address).open() as app:
             return int(work.configured(app).defer(**work.arguments))
     except (procrastinate.exceptions.ConnectorException, psycopg.OperationalError) as error:
-        message = "the database does not answer; what was ordered is begun when it does again"
-        raise UmbraxError("no-database", message) from error
+        raise no_database() from error
 
 
 def defer_render(address: str, render_id: int) -> int:

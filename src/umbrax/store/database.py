@@ -15,6 +15,14 @@ TRY = 2.0  # seconds
 Connection = psycopg.Connection[Any]
 
 
+def no_database() -> UmbraxError:
+    """For whoever asks while PostgreSQL is away."""
+    message = "the database does not answer; it is started again by itself: try again in a moment, nothing that was saved is lost"
+    error = UmbraxError("no-database", message)
+    error.status = 503
+    return error
+
+
 class Database:
     """A pool of connections; each use is one transaction.
 
@@ -40,8 +48,7 @@ class Database:
             finally:
                 self.pool.putconn(connection)
         except psycopg.OperationalError as error:
-            message = "the database does not answer; run bin/start again and retry, nothing that was saved is lost"
-            raise UmbraxError("no-database", message) from error
+            raise no_database() from error
 
     def _connection(self) -> Connection:
         # the pool itself waits longer and longer between its attempts: it is asked anew instead

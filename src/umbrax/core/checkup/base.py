@@ -225,4 +225,4 @@ def share(mask: NDArray[np.bool_]) -> float:
 
 
 def percent(value: float) -> str:
-    return f"{100 * value:.2g} %"
+    return f"{100 * value:.0f} %" if value >= 0.095 else f"{100 * value:.2g} %"
