@@ -281,7 +281,8 @@ def serve(host: str = "127.0.0.1", port: int = 8460) -> None:
     os.execv(
         sys.executable,
         [sys.executable, "-m", "gunicorn", "--bind", f"{host}:{port}", "--workers", "1", "--worker-class", "gthread",
-         "--threads", "12", "--timeout", "0", "--graceful-timeout", "5", "--access-logfile", "/dev/null", "umbrax.web.app:make_app()"],
+         "--threads", "12", "--timeout", "0", "--graceful-timeout", "5", "--access-logfile", "/dev/null",
+         "--no-control-socket", "umbrax.web.app:make_app()"],
     )  # fmt: skip
 
 

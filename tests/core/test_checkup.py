@@ -296,6 +296,20 @@ def test_a_flat_object_far_away_is_no_clipped_depth() -> None:
     assert "depth-meaning" not in rules(replace(board, ids={"object_ids": (ids, coverage, names | {"board": id_of_name("board")})}))
 
 
+@pytest.mark.parametrize(("kind", "levels", "channels"), [("object_index", 9, 1), ("rgb_matte", 2, 3), ("single_matte", 2, 1)])
+def test_a_pass_whose_name_tells_nothing_is_told_by_its_values(kind: str, levels: int, channels: int) -> None:
+    patches = np.random.default_rng(3).integers(0, levels, (HEIGHT // 8, WIDTH // 8, channels)).astype(np.float32)
+    values = np.kron(patches, np.ones((8, 8, 1), np.float32))
+    frame = good()
+    finding = one("kind", replace(frame, passes=frame.passes | {"stuff": ("other", values)}))
+    assert (finding.pass_, finding.severity, finding.remedy) == ("stuff", "note", {"do": "set", "kind": kind})
+    light = values * np.linspace(0.2, 0.8, WIDTH, dtype=np.float32)[None, :, None]
+    grey = np.repeat(values[..., :1] > 0, 3, axis=2).astype(np.float32)
+    for near_miss in (light, grey, np.where(values > 0, np.inf, 0).astype(np.float32), np.zeros_like(values)):
+        assert "kind" not in rules(replace(frame, passes=frame.passes | {"stuff": ("other", near_miss)}))
+    assert "kind" not in rules(replace(frame, passes=frame.passes | {"stuff": ("diffuse", values)}))
+
+
 def test_a_backdrop_explains_what_ids_do_not_cover() -> None:
     frame = good()
     beauty = frame.passes["rgba"][1].copy()

@@ -5,6 +5,7 @@ import type { Finding } from "./useCheckup";
 
 type Remedy = { label: string; edits: Edit[] };
 const WORDS: Record<string, (value: unknown) => string> = {
+  kind: (value) => `Read as ${String(value).replaceAll("_", " ")}`,
   alpha: (value) => `Take the alpha of ${value}`,
   polarity: (value) => (value === "taken" ? "Read as light taken away" : "Read white as shadow"),
   repair: () => "Mend from neighbours",

@@ -1,6 +1,6 @@
 """Examining passes: what was measured, where, how bad, what to do. Findings never block the work."""
 
-from . import constant, depth, ids, light, mattes, sequence  # noqa: F401
+from . import constant, depth, ids, kinds, light, mattes, sequence  # noqa: F401
 from .base import RULES, Examined, Finding, Raw, RawReader
 from .examine import Examination, examine, worst_first
 from .versions import compare
