@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from screen import drawn, quiet, touch_at
 
 from umbrax.standin.exr import channels_of, write_exr
-from umbrax.standin.faulty import empty_shadow, inverted_shadow
+from umbrax.standin.faulty import empty_shadow, inverted_shadow, no_alpha
 from umbrax.standin.frames import render
 from umbrax.standin.scene import observatory
 
@@ -98,6 +98,20 @@ def test_files_that_are_no_pictures_say_so_and_nothing_is_made(page: Page, serve
     page.get_by_label("Files to bring in").set_input_files([tmp_path / "note.exr"])
     expect(page.get_by_text("Nothing can be taken in: cannot read 'note.exr'")).to_be_visible(timeout=20000)
     expect(page).to_have_url(f"{server}/take-in")
+
+
+def test_lights_without_alpha_are_one_note_that_is_answered_for_all_at_once(page: Page, server: str, tmp_path: Path) -> None:
+    channels, metadata = channels_of(render(observatory(1001), 320, 180, after=observatory(1002)))
+    write_exr(tmp_path / "shed.exr", no_alpha(channels), metadata)
+    dropped(page, server, [tmp_path / "shed.exr"])
+    note = page.get_by_role("article", name=re.compile("^no-alpha"))
+    expect(note).to_have_count(1, timeout=90000)
+    note.get_by_role("button", name="Take the alpha of rgba for all 2").click()
+    expect(page.get_by_test_id("saved")).to_contain_text("revision 2")
+    number = page.url.split("/shots/")[1].split("/")[0]
+    source = page.request.get(f"{server}/api/shots/{number}").json()["document"]["sources"]["shed"]
+    assert source["passes"] == {"specular": {"alpha": "rgba"}, "emission": {"alpha": "rgba"}}
+    expect(note).to_have_count(0, timeout=90000)
 
 
 def test_what_only_a_new_render_ends_is_copied_as_a_list(page: Page, server: str, tmp_path: Path) -> None:

@@ -10,7 +10,7 @@ import { Thumb } from "../controls/Thumb";
 import type { PassEntry } from "./groups";
 import { PassSettings } from "./PassSettings";
 import { type Range, SpanControl } from "./SpanControl";
-import { type Finding, SEVERITY } from "./useCheckup";
+import { type Finding, passesOf, SEVERITY } from "./useCheckup";
 
 type Channel = "colour" | "red" | "green" | "blue" | "alpha";
 const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha"];
@@ -40,7 +40,7 @@ export function BigLook({ looked, all, findings, showing, onLook }: Props) {
     onLook(next);
   };
   const place = all.findIndex((one) => one.source === looked.source && one.name === looked.name);
-  const own = findings.filter((one) => one.source === looked.source && one.pass === looked.name);
+  const own = findings.filter((one) => one.source === looked.source && passesOf(one).includes(looked.name));
   const whose = { source: looked.source, name: looked.name };
   const isLight = PICTURE_KINDS.includes(looked.kind);
   const marked = rule && new URLSearchParams({ revision: String(shot.revision), frame: String(frame), rule, ...whose });

@@ -12,7 +12,7 @@ import { FindingsPanel } from "./FindingsPanel";
 import { entriesOf, groupsOf, type PassEntry, sameAs } from "./groups";
 import { PassTile } from "./PassTile";
 import { SeveralBar } from "./SeveralBar";
-import { useFindings, worstOf } from "./useCheckup";
+import { passesOf, useFindings, worstOf } from "./useCheckup";
 import { NewerVersion } from "./VersionDialog";
 
 /** All passes of a shot's sources as one contact sheet by kind, and what the check-up says of them. */
@@ -101,7 +101,7 @@ export function PassesPage() {
         </main>
         <FindingsPanel
           onLook={(finding, where) => {
-            const pass = all.find((p) => p.source === finding.source && p.name === finding.pass);
+            const pass = all.find((p) => p.source === finding.source && passesOf(finding).includes(p.name));
             if (!pass) return;
             const offset = (shot && sourcesOf(shot.document)[finding.source]?.offset) ?? 0;
             const frames = finding.frames.filter((one) => one !== 0).map((one) => one + offset);

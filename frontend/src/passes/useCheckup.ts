@@ -58,10 +58,14 @@ export const SEVERITY: Record<Finding["severity"], string> = {
 export const warningOf = (findings: Finding[], source: string | undefined): Finding | undefined =>
   findings.find((one) => one.source === source && one.severity !== "note");
 
+/** The passes a finding is about: its own, or several that it tells of at once. */
+export const passesOf = (finding: Finding): string[] =>
+  finding.pass ? [finding.pass] : Array.isArray(finding.measure.passes) ? finding.measure.passes.map(String) : [];
+
 /** The worst finding of a pass. */
 export function worstOf(findings: Finding[], source: string, pass: string): Finding | undefined {
   const own = findings.filter(
-    (one) => one.source === source && (one.pass === pass || one.pass?.startsWith(`${pass} `)),
+    (one) => one.source === source && passesOf(one).some((name) => name === pass || name.startsWith(`${pass} `)),
   );
   return own.find((one) => one.severity === "error") ?? own.find((one) => one.severity === "warning") ?? own[0];
 }
