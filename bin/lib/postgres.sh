@@ -39,9 +39,10 @@ pg_start() {
   (umask 077; echo "postgresql://umbrax:$(cat "$RUN/pg.password")@127.0.0.1:$(cat "$RUN/pg.port")/umbrax" >"$RUN/database")
   export UMBRAX_DATABASE; UMBRAX_DATABASE=$(cat "$RUN/database")
 }
+# asked every second: by the process that its note names, without starting one
 pg_alive() {
-  local programs folder; programs=$(pg_programs); folder=$(pg_folder)
-  [ -s "$folder/PG_VERSION" ] && (cd / && as_pg "$programs/pg_ctl" -D "$folder" status >/dev/null 2>&1)
+  local folder; folder=$(pg_folder)
+  [ -s "$folder/postmaster.pid" ] && grep -qaF -- "$folder" "/proc/$(head -n 1 "$folder/postmaster.pid")/cmdline" 2>/dev/null
 }
 # logs of earlier versions held the password: they go
 forget_password() {
