@@ -1,4 +1,4 @@
-"""The pyramid that spreads light, against its definition by SciPy: [1 5 10 10 5 1] down, and up by the same spline."""
+"""The pyramid that spreads light, against its definition by SciPy: [1 7 21 35 35 21 7 1] down, [1 5 10 10 5 1] up."""
 
 import numpy as np
 import pytest
@@ -14,10 +14,10 @@ WHITE = np.ones(3, np.float32)
 
 
 def down(fine: np.ndarray) -> np.ndarray:
-    """[1 5 10 10 5 1]/32 along both axes, then every second pixel; a coarse pixel lies between its two fine ones."""
-    taps = np.array([1, 5, 10, 10, 5, 1]) / 32
+    """[1 7 21 35 35 21 7 1]/128 along both axes, then every second pixel; a coarse pixel lies between its two fine ones."""
+    taps = np.array([1, 7, 21, 35, 35, 21, 7, 1]) / 128
     for axis in (0, 1):
-        # scipy's centre of six taps is the fourth: that is the fine pixel 2 j + 1
+        # scipy's centre of eight taps is the fifth: that is the fine pixel 2 j + 1
         fine = ndimage.correlate1d(fine, taps, axis=axis, mode="constant")
         fine = np.take(fine, np.arange(1, fine.shape[axis], 2), axis=axis)
     return fine

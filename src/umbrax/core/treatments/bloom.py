@@ -1,7 +1,7 @@
 """Bloom: light scattered around what is brighter than a threshold.
 
 The light is fed at full size, so that a lamp of two pixels blooms the same in every preview, and spread over octaves.
-Level k has the variance 5/6 (4^k - 1) and weighs f times the next wider one. `size` is the radius that holds half of a point's
+Level k has the variance 4^k - 1 and weighs f times the next wider one. `size` is the radius that holds half of a point's
 light: the widest level is as wide as that needs, three sizes at most; where even that is too little, since the fall-off leaves
 most light near, the finest levels go.
 """
@@ -54,7 +54,7 @@ class BloomParams(SpreadParams):
 
 
 def _variance(level: int) -> float:
-    return 5 / 6 * (4.0**level - 1)
+    return 4.0**level - 1
 
 
 def _held(radius: float, weights: list[float]) -> float:
@@ -82,7 +82,7 @@ def _halving(low: float, high: float, too_near: Callable[[float], bool]) -> floa
 @lru_cache(maxsize=512)
 def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, ...]:
     """Normalised weights of the pyramid's levels at a scale of 1/n; levels finer than its pixels join its level 0."""
-    widest = math.log2(1.2 * (WIDEST * size) ** 2 + 1) / 2
+    widest = math.log2((WIDEST * size) ** 2 + 1) / 2
     if _held(size, _weights(1.0, widest, falloff)) <= 0.5:
         widest = _halving(0.0, widest, lambda k: _held(size, _weights(min(1.0, k), k, falloff)) > 0.5)
         finest = min(1.0, widest)
