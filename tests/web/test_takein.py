@@ -12,12 +12,16 @@ import OpenEXR
 import pytest
 from flask.testing import FlaskClient
 
+from umbrax.core.checkup import Finding
 from umbrax.jobs.checking import run_checkup
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import checkups
 from umbrax.store.database import Database
+
+# as a check-up of before kept it
+FINDING = Finding("frames", "station", None, (1002,), "error", "frame 1002 is missing").payload()
 
 
 def take_in(client: FlaskClient, *paths: Path | str, show: str = "A show", shot: str) -> Any:
@@ -121,12 +125,12 @@ def test_a_check_up_that_is_stopped_keeps_what_was_found_before(
     client: FlaskClient, settings: Settings, database: Database, demo: Path, tmp_path: Path
 ) -> None:
     shot = take_in(client, demo / "ink", shot="Stopped").get_json()["id"]
-    checkups.finish(database, shot, 1, "running", [{"rule": "frames"}])
+    checkups.finish(database, shot, 1, "running", [FINDING])
     client.post(f"/api/shots/{shot}/checkup/cancel")
     run_checkup(database, Engine(FastCopies(tmp_path)), replace(settings), shot)
     row = checkups.get_checkup(database, shot)
     assert row is not None
-    assert (row.state, row.findings) == ("cancelled", [{"rule": "frames"}])
+    assert (row.state, row.findings) == ("cancelled", [FINDING])
 
 
 def test_changed_sources_are_examined_anew_and_an_overtaken_check_up_leaves_nothing(
@@ -144,7 +148,7 @@ def test_changed_sources_are_examined_anew_and_an_overtaken_check_up_leaves_noth
     assert (waiting["state"], waiting["outdated"]) == ("queued", False)
     # the one of revision 1 comes to its end after that of revision 2 was ordered
     assert checkups.set_progress(database, shot, 1, 1, 3), "it is told to stop"
-    checkups.finish(database, shot, 1, "done", [{"rule": "frames"}])
+    checkups.finish(database, shot, 1, "done", [FINDING])
     assert client.get(f"{address}/checkup").get_json()["state"] == "queued"
     run_checkup(database, engine, settings, shot)
     done = client.get(f"{address}/checkup").get_json()

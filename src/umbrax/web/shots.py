@@ -146,7 +146,7 @@ def _summary(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSum
     return ShotSummary(
         id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
         width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, poster=layout.first,
-        findings=sum(f["severity"] != "note" for f in unsettled(shot, checked.findings)) if checked else 0,
+        findings=sum(f.get("severity") != "note" for f in unsettled(shot, checked.findings)) if checked else 0,
     )  # fmt: skip
 
 
