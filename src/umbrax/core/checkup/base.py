@@ -226,3 +226,8 @@ def share(mask: NDArray[np.bool_]) -> float:
 
 def percent(value: float) -> str:
     return f"{100 * value:.0f} %" if value >= 0.095 else f"{100 * value:.2g} %"
+
+
+def listed(names: list[str]) -> str:
+    """The first four of some names, and how many more there are."""
+    return ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")

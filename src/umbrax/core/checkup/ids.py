@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..reading import IdLayer
-from .base import RULES, Examined, Fault, Finding, Measures, Rule, percent, share
+from .base import RULES, Examined, Fault, Finding, Measures, Rule, listed, percent, share
 from .light import baked_backdrop
 
 RARE = 2e-5  # of the frame: an ID in fewer pixels may be an accident of filtering
@@ -135,17 +135,13 @@ def _judge_names(source: str, measures: Measures) -> list[Finding]:
             continue
         lost = sorted(name for name in names if id_of_name(name) not in seen)
         if lost:
-            message = f"the manifest names {_listed(lost)}, seen in no frame"
+            message = f"the manifest names {listed(lost)}, seen in no frame"
             findings.append(Finding("ids-names", source, layer, frames, "note", message, {"never_seen": lost}))
         if 0 < len(strange) < 50:
             told = [f"{number:08x}" for number in sorted(strange)]
-            message = f"no name in the manifest for {_listed(told)}; name by hand"
+            message = f"no name in the manifest for {listed(told)}; name by hand"
             findings.append(Finding("ids-names", source, layer, frames, "note", message, {"unnamed": told}, {"do": "name", "ids": told}))
     return findings
-
-
-def _listed(names: list[str]) -> str:
-    return ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
 
 
 RULES.register(Rule("ids-names", "Names of IDs", _names, _judge_names))

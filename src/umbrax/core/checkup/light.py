@@ -13,7 +13,7 @@ from ..mending import FIREFLY, fireflies, largest
 from ..picture import Window
 from ..reading import LIGHTS, PICTURE_KINDS, PassInfo
 from ..spans import is_nothing
-from .base import LUMA, RULES, Examined, Fault, Plane, Rule, percent, share
+from .base import LUMA, RULES, Examined, Fault, Plane, Rule, listed, percent, share
 
 HALF_STEP = 2.0**-11  # half of the relative distance of two half floats
 CODED = ("u8", "u16")
@@ -32,8 +32,7 @@ def _no_alpha(frame: Examined) -> list[Fault]:
         return [Fault(without[0], f"the pass has no alpha; take that of {beauty.name!r}", severity="note", remedy=remedy)]
     if not without:
         return []
-    listed = ", ".join(without[:4]) + (f" and {len(without) - 4} more" if len(without) > 4 else "")
-    message = f"{len(without)} light passes have no alpha ({listed}); take that of {beauty.name!r} for all of them"
+    message = f"{len(without)} light passes have no alpha ({listed(without)}); take that of {beauty.name!r} for all of them"
     return [Fault(None, message, {"passes": without}, "note", remedy | {"passes": without})]
 
 

@@ -13,7 +13,6 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from ..picture import Window
 from . import kernel, ready
 from .blur import gaussian
 from .blur import reach as blur_reach
@@ -156,8 +155,7 @@ def follow_soft_edges(planes: Plane, moved: Plane, by: float, feather: float, or
     place = (slice(top, bottom), slice(left, right))
     sigma = feather_sigma(feather)
     if sigma:
-        at = Window(origin[0] + int(left), origin[1] + int(top), origin[0] + int(right), origin[1] + int(bottom))
-        window = (at.x0, at.y0, at.x1, at.y1)
+        window = (origin[0] + int(left), origin[1] + int(top), origin[0] + int(right), origin[1] + int(bottom))
         levels = gaussian(levels[..., None], sigma, sigma, (origin[0] + int(x0), origin[1] + int(y0)), window, True)[..., 0]
     else:
         levels = levels[top - y0 : bottom - y0, left - x0 : right - x0]
