@@ -5,14 +5,15 @@ from typing import Any
 
 import numpy as np
 
-from umbrax.core.cache import PictureCache
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.core.evaluate import evaluate
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.picture import Picture, Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
-from umbrax.core.shot import Shot, read_data
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
 
 LETTERS = {1: ("Y",), 3: ("R", "G", "B"), 4: ("R", "G", "B", "A")}
 

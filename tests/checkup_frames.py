@@ -9,7 +9,7 @@ import numpy as np
 from umbrax.core.checkup import Finding, Raw, examine
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.picture import Window
-from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
+from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
 
 WIDTH, HEIGHT = 96, 72
 DISPLAY = Window(0, 0, WIDTH, HEIGHT)

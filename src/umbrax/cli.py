@@ -11,8 +11,9 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import read_text
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.shot import Shot, read_text
 
 if TYPE_CHECKING:
     from umbrax.render.engine import Engine
@@ -186,8 +187,8 @@ def bake(
     as_json: Json = False,
 ) -> None:
     """Write mattes once, for speed, and link them: the document reads them from there as long as they are what the mattes are."""
-    from umbrax.core.baking import link_bake
-    from umbrax.core.edits import apply, plain_data
+    from umbrax.core.document.bakes import link_bake
+    from umbrax.core.document.edits import apply, plain_data
 
     document = read_shot(shot)
     wanted = tuple(document.matte(name) for name in (matte or document.mattes))

@@ -4,7 +4,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from umbrax.core.backdrop import REACH, without_backdrop
+from umbrax.core.repair.backdrop import REACH, without_backdrop
 
 H, W = 48, 64
 

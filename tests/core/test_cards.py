@@ -8,7 +8,7 @@ import pytest
 from arrays import PLATE, STATION, ArrayReader, ArraySource, card, disc, make, ranked, scene, shot_of
 from umbrax.core.kernels.pyramid import spread
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.treatments.bloom import level_weights
 
 CUT = card(STATION, cut=["ball"])

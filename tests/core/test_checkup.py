@@ -12,7 +12,8 @@ from umbrax.core.checkup import RULES, Examined, Finding, compare, examine
 from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.hashing import id_of_name
-from umbrax.core.mending import by_majority, mended
+from umbrax.core.repair.indices import by_majority
+from umbrax.core.repair.light import repaired
 
 
 def one(rule: str, *frames: ArrayFrame) -> Finding:
@@ -338,13 +339,13 @@ def test_anti_aliased_depth_is_found_at_its_edges() -> None:
     assert "depth-meaning" not in rules(deep(depth))
 
 
-def test_impossible_pixels_are_counted_and_mended() -> None:
+def test_impossible_pixels_are_counted_and_repaired() -> None:
     frame = good()
     diffuse = frame.passes["diffuse"][1].copy()
     diffuse[36, 38, 0], diffuse[38, 38, 1], diffuse[40, 38, 2], diffuse[36, 44, 0] = np.nan, np.inf, -0.5, 800.0
     finding = one("bad-pixels", changed(frame, diffuse=diffuse))
     assert finding.measure == {"not_finite": 2, "negative": 1, "fireflies": 1, "at": [38, 36]}
-    again = mended(diffuse)
+    again = repaired(diffuse)
     assert "bad-pixels" not in rules(changed(frame, diffuse=again))
     untouched = np.ones((HEIGHT, WIDTH), bool)
     untouched[[36, 38, 40, 36], [38, 38, 38, 44]] = False
@@ -356,7 +357,7 @@ def test_a_small_bright_lamp_is_no_firefly_and_infinite_depth_no_bad_pixel() -> 
     emission = frame.passes["emission"][1].copy()
     emission[28:32, 72:77, :3] = 60.0
     assert "bad-pixels" not in rules(changed(frame, emission=emission))
-    assert mended(emission) is emission
+    assert repaired(emission) is emission
 
 
 def test_unassociated_colours_are_found_at_the_rims() -> None:

@@ -9,11 +9,13 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from arrays import PLATE, STATION, card, shot_of
-from umbrax.core import edits
+from umbrax.core.document import edits
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.references import matte_uses
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import canonical, digest, read_data, read_text
+from umbrax.core.document.timing import keyed_frames
 from umbrax.core.errors import UmbraxError
-from umbrax.core.parameters import MatteRef
-from umbrax.core.references import matte_uses
-from umbrax.core.shot import Shot, canonical, digest, keyed_frames, read_data, read_text
 
 GRADE = {"id": "t1", "kind": "grade", "exposure": 0.5, "through": "ball"}
 EDIT: TypeAdapter[edits.Edit] = TypeAdapter(edits.Edit)

@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from arrays import PLATE, STATION, card, make, scene, shot_of
-from umbrax.core.cache import PictureCache
 from umbrax.core.errors import Cancelled, UmbraxError
-from umbrax.core.evaluate import evaluate
 from umbrax.core.picture import Picture, Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.steps import Step, content_key
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step, content_key
 
 WHOLE = Window(0, 0, 120, 90)
 
@@ -120,7 +120,7 @@ def test_cancelling_stops_between_steps_and_leaves_the_cache_whole() -> None:
 def test_large_windows_are_computed_in_bands_with_the_same_pixels(monkeypatch: pytest.MonkeyPatch) -> None:
     shot = shot_of([PLATE, graded_station(1.0)])
     whole = make(shot, scene()).pixels
-    monkeypatch.setattr("umbrax.core.evaluate.BAND_PIXELS", 120 * 7)
+    monkeypatch.setattr("umbrax.core.plan.evaluate.BAND_PIXELS", 120 * 7)
     looks = [0]
     step = ShotPlanner(shot, 1, scene()).picture()
     out = evaluate(step, WHOLE, PictureCache(1 << 28), watch=lambda: looks.__setitem__(0, looks[0] + 1))

@@ -9,19 +9,19 @@ import numpy as np
 import pytest
 
 from arrays import PLATE, STATION, ArrayReader, card, make, patterned, scene, shot_of
-from umbrax.core import evaluate as evaluating
-from umbrax.core.cache import PictureCache
 from umbrax.core.colour import srgb_from_linear
-from umbrax.core.evaluate import evaluate
-from umbrax.core.joins import JOINS
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.shot import Shot
+from umbrax.core.joins.base import JOINS
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.mattes import MATTES
-from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures import PICTURES
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import Shot
-from umbrax.core.steps import Step
+from umbrax.core.plan import evaluate as evaluating
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step
 from umbrax.core.treatments import TREATMENTS
 
 EXAMPLES: dict[str, dict[str, Any]] = {

@@ -11,7 +11,7 @@ from umbrax.core.kernels.ids import planes_of_sets, pull, pull_many, sum_of_rank
 from umbrax.core.mattes.hashing import float_of_id, id_of_name, murmur3
 from umbrax.core.mattes.ids import ids_of_names
 from umbrax.core.picture import Window
-from umbrax.core.reading import IdLayer
+from umbrax.core.plan.reader import IdLayer
 
 # the check values of the project's notes on the specification
 PUBLISHED = {"hello": 0x248BFA47, "cube": 0xD9682F08, "sphere": 0x591E9A8D, "plane": 0x2E2136B8}

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from umbrax.core.joins import JOINS, join
+from umbrax.core.joins.base import JOINS, join
 from umbrax.core.picture import Picture, Window
 
 WINDOW = Window(0, 0, 4, 3)

@@ -10,19 +10,19 @@ from hypothesis import strategies as st
 from skimage.draw import polygon2mask
 
 from arrays import PLATE, STATION, ArrayReader, ArraySource, card, scene, shot_of
-from umbrax.core.cache import PictureCache
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.core.evaluate import evaluate
 from umbrax.core.mattes.channel import channel_values
 from umbrax.core.mattes.depth import between
 from umbrax.core.mattes.index import smoothed
 from umbrax.core.mattes.key import distance
 from umbrax.core.mattes.membership import ramped
 from umbrax.core.mattes.shape import outline
-from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import read_data
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.standin.frames import render
 from umbrax.standin.scene import observatory
 

@@ -11,15 +11,15 @@ from scipy.ndimage import distance_transform_edt
 from skimage.morphology import dilation, disk, erosion, isotropic_dilation, isotropic_erosion
 
 from arrays import PLATE, disc, scene, shot_of
-from umbrax.core.cache import PictureCache
-from umbrax.core.evaluate import evaluate
+from umbrax.core.document.parameters import MatteRef
 from umbrax.core.kernels.distance import signed_distance
 from umbrax.core.mattes.base import Refine
 from umbrax.core.mattes.combined import combine_sets, combine_values
 from umbrax.core.mattes.refining import levels, reach, refine_planes
-from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
 
 PLANE = arrays(np.float32, (3, 4), elements=st.floats(0, 1, width=32))
 

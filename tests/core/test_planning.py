@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 
 from arrays import PLATE, STATION, ArrayReader, ArraySource, card, make, scene, shot_of
-from umbrax.core.cache import PictureCache
-from umbrax.core.evaluate import evaluate
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.steps import Step
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step
 
 
 def treated(*treatments: dict[str, Any], **more: Any) -> list[dict[str, Any]]:

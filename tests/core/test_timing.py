@@ -5,8 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from umbrax.core.parameters import Parameters, colour, number
-from umbrax.core.timing import Colour, Keys, Number, at_frame, bezier_ease, eased
+from umbrax.core.document.parameters import Parameters, colour, number
+from umbrax.core.document.timing import Colour, Keys, Number, at_frame, bezier_ease, eased
 
 
 class Lamp(Parameters):

@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from arrays import PLATE, STATION, card, make, scene, shot_of
-from umbrax.core import edits
-from umbrax.core.cache import PictureCache
+from umbrax.core.document import edits
 from umbrax.core.errors import UmbraxError
-from umbrax.core.evaluate import evaluate
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.touch import Proposal, boxed, gathered, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
 
 BUILD = [PLATE, card(STATION, treatments=[{"id": "t4", "kind": "soften", "size": 1.0}])]

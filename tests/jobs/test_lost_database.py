@@ -10,8 +10,8 @@ import pytest
 
 from clusters import Cluster, running_cluster
 from running import launch, stop
+from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.core.shot import read_data
 from umbrax.jobs.queue import defer_render
 from umbrax.media.decoding import read_picture
 from umbrax.media.fastcopies import FastCopies

@@ -4,10 +4,10 @@ from pathlib import Path
 
 import pytest
 
-from umbrax.core import edits
-from umbrax.core.baking import unlink_bake
+from umbrax.core.document import edits
+from umbrax.core.document.bakes import unlink_bake
 from umbrax.core.errors import UmbraxError
-from umbrax.core.plan import ShotPlanner
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.jobs import rendering
 from umbrax.jobs.rendering import files_of, run_render
 from umbrax.media.fastcopies import FastCopies

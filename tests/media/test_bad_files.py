@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 from foreign import write
 
+from umbrax.core.document.sources import Source
 from umbrax.core.errors import UmbraxError
-from umbrax.core.shot import Source
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.reader import MediaReader

@@ -8,10 +8,10 @@ import pytest
 from foreign import write
 
 from umbrax.core.checkup import Finding
+from umbrax.core.document.sources import Attached, Backdrop, PassSetting, Source
 from umbrax.core.errors import UmbraxError
-from umbrax.core.mending import shifted
 from umbrax.core.picture import Window
-from umbrax.core.shot import Attached, Backdrop, PassSetting, Source
+from umbrax.core.repair.shifting import shifted
 from umbrax.media.examining import Sequence, check_up, sequence_of, sequence_of_source, where_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.gathering import SourceFiles
@@ -187,8 +187,8 @@ def test_the_reader_reads_as_it_was_set(files: dict[str, Path], copies: FastCopi
     assert np.allclose(inverted("shadow", shadow=PassSetting(polarity="shadow")), good("shadow"), atol=1e-3)
     index = read(files["smoothed_index"], copies, "object_index", object_index=PassSetting(round=True))
     assert np.array_equal(index, np.rint(index))
-    mended = read(files["bad_pixels"], copies, "specular", specular=PassSetting(repair=True))
-    assert mended.max() < 20
+    repaired = read(files["bad_pixels"], copies, "specular", specular=PassSetting(repair=True))
+    assert repaired.max() < 20
     beauty = read(files["unassociated"], copies, "rgba", rgba=PassSetting(association="multiply"))
     assert np.abs(beauty - good("rgba")).max() < 0.02
 

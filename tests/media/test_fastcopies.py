@@ -18,10 +18,11 @@ import OpenImageIO as oiio
 import pytest
 from foreign import write
 
+from umbrax.core.document.sources import Source
+from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.picture import Window
-from umbrax.core.shot import Source, read_data
 from umbrax.media.decoding import decode
 from umbrax.media.fastcopies import FastCopies, content_of, planes_on
 from umbrax.media.files import FileInfo

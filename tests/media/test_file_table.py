@@ -17,7 +17,7 @@ from PIL import Image
 from psd_tools import PSDImage
 
 from umbrax.core.picture import Window
-from umbrax.core.reading import KINDS
+from umbrax.core.plan.reader import KINDS
 from umbrax.media.decoding import decode
 from umbrax.media.files import inspect
 from umbrax.media.recognise import recognise

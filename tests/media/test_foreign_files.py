@@ -8,14 +8,15 @@ import OpenEXR
 import pytest
 from foreign import id_header, id_of, id_planes, write, write_parts
 
-from umbrax.core.cache import PictureCache
-from umbrax.core.evaluate import evaluate
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.sources import Source
+from umbrax.core.document.text import read_data
 from umbrax.core.kernels.ids import pull, sum_of_ranks
 from umbrax.core.mattes.ids import ids_of_names
-from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import Source, read_data
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.files import inspect
 from umbrax.media.listing import list_passes

@@ -7,9 +7,9 @@ import pytest
 from foreign import id_header, id_of, id_planes, write
 from PIL import Image
 
+from umbrax.core.document.sources import Attached, PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
-from umbrax.core.shot import Attached, PassSetting, Source
 from umbrax.media.examining import check_up, sequence_of_source
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.finding import find_here, find_in

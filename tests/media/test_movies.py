@@ -10,9 +10,9 @@ import pytest
 
 from movies import COUNT, SIZE, picture, write_movie
 from umbrax.core.colour import linear_from_srgb
+from umbrax.core.document.sources import Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
-from umbrax.core.shot import Source
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.movies import count_frames, decode_frame, inspect_movie, rate_of

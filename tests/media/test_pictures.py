@@ -12,9 +12,9 @@ from psd_tools import PSDImage
 
 from running import command
 from umbrax.core.colour import linear_from_srgb
+from umbrax.core.document.sources import Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
-from umbrax.core.shot import Source
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.files import inspect
 from umbrax.media.reader import MediaReader

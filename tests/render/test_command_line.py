@@ -12,7 +12,7 @@ import pytest
 
 from running import command as umbrax
 from umbrax.cli import main
-from umbrax.core.shot import read_text
+from umbrax.core.document.text import read_text
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
 

@@ -12,9 +12,9 @@ import OpenImageIO as oiio
 import pytest
 
 from running import command
+from umbrax.core.document.text import read_text
 from umbrax.core.errors import UmbraxError
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import read_text
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
 from umbrax.render.matte_files import MatteOrder, checked_mattes

@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from umbrax.core.colour import srgb_from_linear
+from umbrax.core.document.text import read_data
 from umbrax.core.kernels.resample import reduce_area
-from umbrax.core.shot import read_data
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
 from umbrax.standin.shots import dome_at_dusk

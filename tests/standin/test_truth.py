@@ -6,11 +6,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from umbrax.core.cache import PictureCache
-from umbrax.core.evaluate import evaluate
-from umbrax.core.parameters import MatteRef
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import read_data
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.text import read_data
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.reader import MediaReader

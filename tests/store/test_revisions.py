@@ -8,9 +8,9 @@ from typing import Any
 import pytest
 
 from arrays import PLATE, STATION, card, shot_of
-from umbrax.core.edits import InsertItem, SetValue
+from umbrax.core.document.edits import InsertItem, SetValue
+from umbrax.core.document.text import canonical, digest
 from umbrax.core.errors import UmbraxError
-from umbrax.core.shot import canonical, digest
 from umbrax.store import shots as store
 from umbrax.store.database import Database
 

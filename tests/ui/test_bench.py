@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 from screen import drawn, open_bench, revision, seen, spot, touch
 
-from umbrax.core.shot import Shot
+from umbrax.core.document.shot import Shot
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
 from umbrax.store.database import Database

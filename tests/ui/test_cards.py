@@ -5,7 +5,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from screen import drawn, open_bench, revision, seen, spot
 
-from umbrax.core.shot import Card
+from umbrax.core.document.cards import Card
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
 

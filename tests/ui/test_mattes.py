@@ -7,8 +7,8 @@ import pytest
 from playwright.sync_api import Page, expect
 from screen import drawn, open_bench, seen, spot, touch
 
-from umbrax.core.edits import plain_data
-from umbrax.core.shot import read_data
+from umbrax.core.document.edits import plain_data
+from umbrax.core.document.text import read_data
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, get_shot
 

@@ -106,11 +106,12 @@ def test_ids_of_a_frame_are_listed_and_called_by_another_name_in_the_whole_show(
     areas = {one["name"]: one["area"] for one in ids}
     assert areas["dome_shell"] > areas["mast_2_lamp"] > 0
     assert [one["area"] for one in ids] == sorted(areas.values(), reverse=True)
-    call = f"/api/shots/{bench.shot_id}/called"
+    call = f"/api/shots/{bench.shot_id}/display-names"
     value = next(one["id"] for one in ids if one["name"] == "dome_shell")
-    assert bench.client.post(call, json={"id": "dome_shell", "name": " the big dome "}).get_json() == {"called": {f"#{value}": "the big dome"}}
+    given = bench.client.post(call, json={"id": "dome_shell", "name": " the big dome "}).get_json()
+    assert given == {"display_names": {f"#{value}": "the big dome"}}
     station = next(source for source in ask(bench, "contents")["sources"] if source["name"] == "station")
     layer = next(one for one in station["ids"] if one["name"] == "object_ids")
-    assert layer["called"] == {"dome_shell": "the big dome", f"#{value}": "the big dome"}
-    assert bench.client.post(call, json={"id": f"#{value}"}).get_json() == {"called": {}}
+    assert layer["display_names"] == {"dome_shell": "the big dome", f"#{value}": "the big dome"}
+    assert bench.client.post(call, json={"id": f"#{value}"}).get_json() == {"display_names": {}}
     assert bench.client.post(call, json={"id": ""}).status_code == 400

@@ -9,8 +9,8 @@ import pytest
 from bench_client import Bench
 
 from umbrax.core.colour import exact_codes
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import Cancelled
-from umbrax.core.shot import Shot
 from umbrax.render.engine import Engine, Want
 from umbrax.store.shots import get_revision
 from umbrax.web.gate import Gate

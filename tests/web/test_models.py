@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 from bench_client import Bench
 
-from umbrax.core.joins import JOINS
+from umbrax.core.joins.base import JOINS
 from umbrax.core.mattes import MATTES
 from umbrax.core.pictures import PICTURES
 from umbrax.core.treatments import STAGES, TREATMENTS
@@ -57,7 +57,7 @@ def test_titles_are_words_and_formulas_are_told(models: dict[str, Any]) -> None:
 
 
 def test_documents_with_defaults_only_are_valid(bench: Bench) -> None:
-    from umbrax.core.shot import read_data
+    from umbrax.core.document.text import read_data
 
     build = [{"id": "all", "treat": True, "treatments": [{"id": f"t{n}", "kind": t.kind} for n, t in enumerate(TREATMENTS)]}]
     shot = read_data({"umbrax": 1, "name": "n", "format": {"width": 8, "height": 8, "first": 1, "last": 2}, "build": build})

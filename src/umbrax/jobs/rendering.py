@@ -7,9 +7,9 @@ from pathlib import Path
 
 import structlog
 
-from umbrax.core.baking import link_bake
+from umbrax.core.document.bakes import link_bake
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import Cancelled, UmbraxError
-from umbrax.core.shot import Shot
 from umbrax.media.sequences import path_of_frame
 from umbrax.render.engine import Engine
 from umbrax.render.matte_files import MatteOrder, write_frames

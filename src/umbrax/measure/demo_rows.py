@@ -12,9 +12,11 @@ import numpy as np
 import OpenEXR
 import OpenImageIO as oiio
 
-from umbrax.core.edits import SetValue, apply
+from umbrax.core.document.edits import SetValue, apply
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.sources import Source
+from umbrax.core.document.text import read_data, read_text
 from umbrax.core.picture import Window
-from umbrax.core.shot import Shot, Source, read_data, read_text
 from umbrax.core.touch import touch
 from umbrax.media.examining import check_up, sequence_of
 from umbrax.media.fastcopies import FastCopies

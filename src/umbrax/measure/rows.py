@@ -7,7 +7,8 @@ from typing import Any
 import cv2
 import numpy as np
 
-from umbrax.core.kernels import blank, blur, ids, joining
+from umbrax.core.joins import JOINS, join
+from umbrax.core.kernels import blank, blur, ids
 from umbrax.core.mattes import Refine
 from umbrax.core.mattes.refining import refine_planes
 from umbrax.core.picture import Picture, Window
@@ -49,7 +50,7 @@ def _over() -> tuple[Work, Work]:
         with ThreadPoolExecutor(2) as pool:
             list(pool.map(lambda part: np.copyto(target[part], source[part]), (slice(0, half), slice(half, None))))
 
-    return (lambda: joining.over(top, below, np.float32(0.9), out)), copy
+    return (lambda: JOINS.get("over").kernel(top, below, np.float32(0.9), out)), copy
 
 
 def _gaussian(sigma: float) -> Callable[[], tuple[Work, Work]]:
@@ -134,7 +135,7 @@ def _grade_ten() -> tuple[Work, Work]:
         picture = np.zeros((height, width, 4), np.float32)
         for element, matte in zip(elements, mattes, strict=True):
             graded = mixed(params, Picture(element, window), Picture(matte, window), window, 1).pixels
-            picture = joining.joined(joining.over, graded, picture, 1.0)
+            picture = join("over", Picture(graded, window), Picture(picture, window), window).pixels
         return picture
 
     def plain() -> object:

@@ -6,13 +6,16 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.backdrop import REACH as BACKDROP_REACH
-from umbrax.core.backdrop import without_backdrop
+from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.kernels.ids import sum_of_ranks
-from umbrax.core.mending import REACH, SNAP_REACH, axis_depth, by_majority, mended, shifted, snapped
 from umbrax.core.picture import Window
-from umbrax.core.reading import LIGHTS, FrameInfo, PassInfo
-from umbrax.core.shot import PassSetting, Source
+from umbrax.core.plan.reader import LIGHTS, FrameInfo, PassInfo
+from umbrax.core.repair.backdrop import REACH as BACKDROP_REACH
+from umbrax.core.repair.backdrop import without_backdrop
+from umbrax.core.repair.depth import SNAP_REACH, axis_depth, snapped
+from umbrax.core.repair.indices import by_majority
+from umbrax.core.repair.light import REACH, repaired
+from umbrax.core.repair.shifting import shifted
 
 NOTHING_SET = PassSetting()
 Pixels = NDArray[np.float32]
@@ -51,7 +54,7 @@ def reach_of(setting: PassSetting, backdrop: bool) -> int:
 def adjusted(pixels: Pixels, has_alpha: bool, setting: PassSetting, window: Window, display: Window) -> Pixels:
     """Values `float32[h, w, c]` on a window after everything that was set for the pass."""
     if setting.repair:
-        pixels = mended(pixels)
+        pixels = repaired(pixels)
     colours = pixels[..., :-1] if has_alpha else pixels
     if setting.round:
         for channel in range(colours.shape[2]):

@@ -8,12 +8,12 @@ from numpy.typing import NDArray
 
 from umbrax.core.checkup import Examined, Finding, Raw, examine, where, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
+from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
-from umbrax.core.reading import FrameInfo
+from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.registry import unknown
-from umbrax.core.shot import PassSetting, Source
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, takes_backdrop
 from .fastcopies import FastCopies, planes_on

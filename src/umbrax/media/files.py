@@ -12,7 +12,7 @@ import OpenImageIO as oiio
 
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
-from umbrax.core.reading import FrameInfo, IdLayer, PassInfo
+from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
 
 from .recognise import kinds_of_ids, letter_of, recognise
 

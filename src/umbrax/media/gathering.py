@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.reading import FrameInfo, IdLayer
+from umbrax.core.plan.reader import FrameInfo, IdLayer
 from umbrax.core.registry import unknown
 
 from .fastcopies import FastCopies, PassCopy

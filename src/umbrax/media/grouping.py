@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable
 from pathlib import Path
 
-from umbrax.core.edits import fresh_id
+from umbrax.core.document.edits import fresh_id
 
 from .recognise import recognise
 

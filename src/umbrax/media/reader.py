@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umbrax.core.colour import linear_from_film_log, linear_from_srgb
+from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
-from umbrax.core.reading import PICTURE_KINDS, FrameInfo, IdLayer, is_light
-from umbrax.core.shot import PassSetting, Source
+from umbrax.core.plan.reader import PICTURE_KINDS, FrameInfo, IdLayer, is_light
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on

@@ -8,18 +8,18 @@ from typing import Any, Literal
 
 import numpy as np
 
-from umbrax.core.cache import PictureCache
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
-from umbrax.core.evaluate import evaluate, never_cancelled
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.mattes.false_colour import false_colour
 from umbrax.core.mattes.trust import largest_part, part_of
-from umbrax.core.parameters import MatteRef
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.base import alpha_of
-from umbrax.core.plan import NOTHING, ShotPlanner
-from umbrax.core.shot import Shot
-from umbrax.core.steps import Step, pointwise
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate, never_cancelled
+from umbrax.core.plan.planner import NOTHING, ShotPlanner
+from umbrax.core.plan.steps import Step, pointwise
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 
@@ -27,7 +27,7 @@ from . import matte_looks
 
 SCALES = (1, 2, 4, 8)
 AREAS = 100_000
-ABREAST = 8  # mattes whose areas are found at once
+AT_ONCE = 8  # mattes whose areas are found at once
 
 
 Kind = Literal["picture", "card", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum"]
@@ -61,7 +61,7 @@ class Engine:
     def __init__(self, copies: FastCopies, cache_bytes: int = 2 << 30):
         self.copies = copies
         self.cache = PictureCache(cache_bytes)
-        self._aside = PictureCache(min(cache_bytes, 256 << 20))
+        self._area_cache = PictureCache(min(cache_bytes, 256 << 20))
         self._areas: dict[str, float] = {}
 
     def reader(self, shot: Shot, roots: list[Path]) -> MediaReader:
@@ -101,10 +101,10 @@ class Engine:
         display = planner.shot.format.display
         steps = {matte: coverage_step(planner, matte) for matte in mattes}
         left = list({step.key: step for step in steps.values() if step.key not in self._areas}.values())
-        for start in range(0, len(left), ABREAST):
-            some = left[start : start + ABREAST]
+        for start in range(0, len(left), AT_ONCE):
+            some = left[start : start + AT_ONCE]
             # not in the cache of looks: a whole shot goes through here
-            pulled = evaluate(abreast(some, display), display, self._aside, watch=watch, timer=time.perf_counter)
+            pulled = evaluate(side_by_side(some, display), display, self._area_cache, watch=watch, timer=time.perf_counter)
             means = pulled.pixels.mean(axis=(0, 1), dtype=np.float64)
             self._areas.update(zip((step.key for step in some), map(float, means), strict=True))
         found = {matte: self._areas[step.key] for matte, step in steps.items()}
@@ -114,8 +114,8 @@ class Engine:
 
     def pull(self, steps: list[Step], window: Window, watch: Callable[[], None] = never_cancelled) -> None:
         """Have mattes ready on a window, those of one layer in one pass; whoever wants one of them then finds it in the cache."""
-        for start in range(0, len(steps), ABREAST):
-            evaluate(abreast(steps[start : start + ABREAST], window), window, self.cache, watch=watch, timer=time.perf_counter)
+        for start in range(0, len(steps), AT_ONCE):
+            evaluate(side_by_side(steps[start : start + AT_ONCE], window), window, self.cache, watch=watch, timer=time.perf_counter)
 
     def _shown(self, planner: ShotPlanner, want: Want, picture: Picture, scale: int, watch: Callable[[], None]) -> Picture:
         """What was computed as it is looked at: most looks are that picture itself."""
@@ -153,13 +153,13 @@ def coverage_step(planner: ShotPlanner, matte: str, scale: int = 1) -> Step:
     return planner.coverage(MatteRef(matte=planner.shot.matte(matte)), scale)
 
 
-def abreast(steps: list[Step], window: Window) -> Step:
+def side_by_side(steps: list[Step], window: Window) -> Step:
     """All channels of several steps in one picture; one evaluation of it computes at once what belongs together."""
 
     def compute(given: tuple[Picture, ...]) -> Any:
         return np.concatenate([picture.pixels for picture in given], axis=2)
 
-    return pointwise("abreast 1", None, steps, compute, channels=sum(step.channels for step in steps), domain=window)
+    return pointwise("side by side 1", None, steps, compute, channels=sum(step.channels for step in steps), domain=window)
 
 
 def _on(picture: Picture, window: Window, scale: int) -> Picture:

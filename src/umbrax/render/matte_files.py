@@ -9,17 +9,17 @@ from typing import Any, Literal
 
 import numpy as np
 
-from umbrax.core.baking import layer_of
+from umbrax.core.document.bakes import layer_of
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.evaluate import evaluate, never_cancelled
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import Shot
-from umbrax.core.steps import Step
+from umbrax.core.plan.evaluate import evaluate, never_cancelled
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step
 from umbrax.media.files import NOTE
 from umbrax.media.sequences import is_pattern, path_of_frame
 from umbrax.media.writing import CHANNELS, pixel_type, write_mattes
 
-from .engine import Engine, abreast, coverage_step
+from .engine import Engine, coverage_step, side_by_side
 
 Pack = Literal["single", "rgb", "rgba", "named", "baked"]
 WAYS: tuple[Pack, ...] = ("single", "rgb", "rgba", "named")  # that are handed over; a bake is for the product itself
@@ -137,5 +137,5 @@ def _write(engine: Engine, planner: ShotPlanner, file: MatteFile, steps: list[St
         names = [planner.shot.mattes[matte].name or matte for matte in file.mattes]
         notes["Mattes"] = "; ".join(f"{channel} {name}" for channel, name in zip(file.channels, names, strict=True))
     display = planner.shot.format.display.scaled(order.scale)
-    pixels = evaluate(abreast(steps, display), display, engine.cache, watch=watch, timer=time.perf_counter).pixels
+    pixels = evaluate(side_by_side(steps, display), display, engine.cache, watch=watch, timer=time.perf_counter).pixels
     write_mattes(file.path, np.ascontiguousarray(pixels), channels, pixel_type(file.path, order.type), attributes=notes)

@@ -6,9 +6,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.evaluate import never_cancelled
-from umbrax.core.shot import Shot
+from umbrax.core.plan.evaluate import never_cancelled
 from umbrax.media.sequences import is_pattern, path_of_frame
 from umbrax.media.writing import pixel_type, write_picture
 

@@ -15,7 +15,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from umbrax.core.shot import canonical, read_data
+from umbrax.core.document.text import canonical, read_data
 from umbrax.media.sequences import path_of_frame
 
 from .exr import balloon_channels, channels_of, picture_channels, write_exr, write_frame

@@ -9,7 +9,7 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from importlib import import_module
 from pkgutil import iter_modules
 
-from umbrax.core import kernels
+from umbrax.core import joins, kernels
 
 
 def warm_everything(say: Callable[[str], None]) -> None:
@@ -19,6 +19,8 @@ def warm_everything(say: Callable[[str], None]) -> None:
         jobs = {pool.submit(_cast): "stand-in: ray caster"}
         for module in iter_modules(kernels.__path__):
             jobs[pool.submit(_compile, f"{kernels.__name__}.{module.name}")] = f"kernels: {module.name}"
+        # the joins at once: their loops are made by one factory
+        jobs[pool.submit(_compile, joins.__name__)] = "joins"
         for job in as_completed(jobs):
             job.result()
             say(jobs[job])

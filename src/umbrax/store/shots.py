@@ -8,13 +8,14 @@ from datetime import datetime
 import psycopg
 from psycopg.rows import class_row
 
-from umbrax.core import edits
+from umbrax.core.document import edits
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import canonical, digest, read_text
 from umbrax.core.errors import UmbraxError
-from umbrax.core.shot import Shot, canonical, digest, read_text
 
 from .database import Connection, Database
 
-NO_DATES = "no shot of this number; go back to the shots"
+NO_SHOT = "no shot of this number; go back to the shots"
 
 
 @dataclass(frozen=True)
@@ -74,7 +75,7 @@ def _row(connection: Connection, shot_id: int) -> ShotRow:
     with connection.cursor(row_factory=class_row(ShotRow)) as cursor:
         found = cursor.execute(SHOT + "where s.id = %s", (shot_id,)).fetchone()
     if found is None:
-        error = UmbraxError("no-shot", NO_DATES)
+        error = UmbraxError("no-shot", NO_SHOT)
         error.status = 404
         raise error
     return found

@@ -10,8 +10,8 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from umbrax import __version__
+from umbrax.core.document.text import first_problem
 from umbrax.core.errors import Cancelled, UmbraxError
-from umbrax.core.shot import first_problem
 from umbrax.logs import configure_logs
 from umbrax.media.openfiles import raise_limit
 from umbrax.settings import PROJECT, Settings, read_settings

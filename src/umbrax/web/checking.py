@@ -7,7 +7,7 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.settled import unsettled
+from umbrax.core.document.open_findings import open_findings
 from umbrax.media.examining import where_of
 from umbrax.store import checkups
 from umbrax.store import shots as store
@@ -58,7 +58,7 @@ class CheckupData(BaseModel):
 def checkup_data(row: checkups.CheckupRow | None, shot_id: int, head: int) -> CheckupData:
     if row is None:
         return CheckupData(state="none", done=0, total=0, outdated=False, changed_at=None, findings=[], message=None)
-    left = unsettled(state().shot(shot_id, head), row.findings)
+    left = open_findings(state().shot(shot_id, head), row.findings)
     return CheckupData(
         state=row.state, done=row.done, total=row.total, outdated=sources_differ(shot_id, row.revision, head), changed_at=row.changed_at,
         findings=[FindingData(**finding) for finding in left], message=row.error["message"] if row.error else None,

@@ -2,7 +2,7 @@
 
 import sys
 
-from umbrax.core.shot import read_data
+from umbrax.core.document.text import read_data
 from umbrax.settings import read_settings
 from umbrax.standin.demo import SHOW
 from umbrax.standin.shots import SHOTS

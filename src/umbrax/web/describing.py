@@ -7,18 +7,18 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.cards import Card
+from umbrax.core.document.references import matte_uses
 from umbrax.core.errors import UmbraxError
-from umbrax.core.joins import JOINS
+from umbrax.core.joins.base import JOINS
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.rebuild import Light
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.reading import KINDS, IdLayer, PassInfo
-from umbrax.core.references import matte_uses
-from umbrax.core.shot import Card
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
 from umbrax.core.treatments import STAGES, TREATMENTS
 from umbrax.media.places import frames_at, moves
-from umbrax.store import called
+from umbrax.store.display_names import display_names_of
 
 from .sheets import sheet_key
 from .shots import ShotPath, answered
@@ -46,7 +46,7 @@ class IdLayerData(BaseModel):
     kind: str
     ranks: int
     names: list[str] | None
-    called: dict[str, str] = Field(default_factory=dict, description="display names, by name or by # and the ID")
+    display_names: dict[str, str] = Field(default_factory=dict, description="by name or by # and the ID")
 
 
 class SourceData(BaseModel):
@@ -94,7 +94,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     shot = shared.shot(path.shot_id, query.revision)
     reader = shared.reader(path.shot_id, shot)
     sources = []
-    display_names = called.list_called(shared.database, path.shot_id)
+    display_names = display_names_of(shared.database, path.shot_id)
     for name, source in shot.sources.items():
         missing: list[int] = []
         frames = 1
@@ -133,11 +133,11 @@ def _baked(planner: ShotPlanner, matte: str) -> bool | None:
         return False
 
 
-def _layer_data(layer: IdLayer, called: dict[int, str]) -> IdLayerData:
-    by_name = {name: called[value] for name, value in (layer.names or {}).items() if value in called}
-    raw = {f"#{value:08x}": name for value, name in called.items()}
+def _layer_data(layer: IdLayer, display_names: dict[int, str]) -> IdLayerData:
+    by_name = {name: display_names[value] for name, value in (layer.names or {}).items() if value in display_names}
+    raw = {f"#{value:08x}": name for value, name in display_names.items()}
     names = None if layer.names is None else sorted(layer.names)
-    return IdLayerData(name=layer.name, kind=layer.kind, ranks=layer.ranks, names=names, called=raw | by_name)
+    return IdLayerData(name=layer.name, kind=layer.kind, ranks=layer.ranks, names=names, display_names=raw | by_name)
 
 
 @api.get("/models")

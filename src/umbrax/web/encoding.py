@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.colour import LUMA_BT709, exact_codes, looking
 from umbrax.core.picture import Picture
-from umbrax.core.spans import is_nothing, usual_span
+from umbrax.core.pictures.data_values import is_nothing, usual_span
 
 MARK = (234, 111, 99)  # coral
 HATCH = (22, 34)  # the two greys of the hatching where a data pass holds no value

@@ -5,11 +5,9 @@ import itertools
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import Literal
 
 from umbrax.core.errors import Cancelled
 
-Priority = Literal["look", "refine", "thumbnail", "prefetch"]
 ORDER: dict[str, int] = {"look": 0, "refine": 1, "thumbnail": 2, "prefetch": 3}
 
 

@@ -11,12 +11,12 @@ from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
-from umbrax.core.edits import Edit
+from umbrax.core.document.edits import Edit
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Picture, Window
-from umbrax.core.reading import PICTURE_KINDS
-from umbrax.core.shot import Shot
-from umbrax.core.spans import usual_span
+from umbrax.core.pictures.data_values import usual_span
+from umbrax.core.plan.reader import PICTURE_KINDS
 from umbrax.render.engine import SCALES, Kind, Looked, Want, statistics
 
 from . import encoding

@@ -7,15 +7,15 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field, StringConstraints
 
-from umbrax.core.baking import unlink_bake
+from umbrax.core.document.bakes import unlink_bake
+from umbrax.core.document.removals import matte_removal
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.mattes.ids import RAW
 from umbrax.core.mattes.trust import largest_part, part_of, sums_told, trust
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.removing import matte_removal
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.touch import areas
-from umbrax.store import called
+from umbrax.store.display_names import display_names_of, set_display_name
 
 from .shots import ShotPath, answered
 from .state import state
@@ -82,13 +82,13 @@ class IdList(BaseModel):
     ids: list[IdData]
 
 
-class CalledData(BaseModel):
+class DisplayNames(BaseModel):
     """All display names of the show, by # and the ID."""
 
-    called: dict[str, str]
+    display_names: dict[str, str]
 
 
-class CallOrder(BaseModel):
+class DisplayNameOrder(BaseModel):
     """`id` is a name as the file has it, or # and eight hexadecimal digits; without a new name it goes by the old one again."""
 
     id: str = Field(min_length=1, max_length=1000)
@@ -172,11 +172,11 @@ def ids_present(path: ShotPath, query: IdsQuery) -> Response:
     return answered(IdList(ids=[IdData(id=f"{i:08x}", name=names.get(i, f"#{i:08x}"), area=area / whole) for i, area in listed]))
 
 
-@api.post("/shots/<int:shot_id>/called", responses={200: CalledData})
-def call_it(path: ShotPath, body: CallOrder) -> Response:
+@api.post("/shots/<int:shot_id>/display-names", responses={200: DisplayNames})
+def name_id(path: ShotPath, body: DisplayNameOrder) -> Response:
     """Give an ID a display name for the whole show, or take it away; documents keep the name of the file."""
     raw = RAW.match(body.id)
     value = int(raw[1], 16) if raw else id_of_name(body.id)
-    called.call_it(state().database, path.shot_id, value, body.name or None)
-    names = {f"#{one:08x}": name for one, name in called.list_called(state().database, path.shot_id).items()}
-    return answered(CalledData(called=names))
+    set_display_name(state().database, path.shot_id, value, body.name or None)
+    names = {f"#{one:08x}": name for one, name in display_names_of(state().database, path.shot_id).items()}
+    return answered(DisplayNames(display_names=names))

@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field, ValidationError
 
 from umbrax.core import touch
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
-from umbrax.core.evaluate import evaluate
 from umbrax.core.mattes import MATTES
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import Shot
-from umbrax.core.steps import Step
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step
 from umbrax.render.matte_looks import leaking
 
 from . import encoding

@@ -12,10 +12,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import Shot
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import coverage_step
 

@@ -7,10 +7,10 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.edits import Edit, plain_data
+from umbrax.core.document.edits import Edit, plain_data
+from umbrax.core.document.open_findings import open_findings
+from umbrax.core.document.timing import keyed_frames
 from umbrax.core.errors import UmbraxError
-from umbrax.core.settled import unsettled
-from umbrax.core.shot import keyed_frames
 from umbrax.store import checkups
 from umbrax.store import shots as store
 
@@ -146,7 +146,7 @@ def _summary(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSum
     return ShotSummary(
         id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
         width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, poster=layout.first,
-        findings=sum(f.get("severity") != "note" for f in unsettled(shot, checked.findings)) if checked else 0,
+        findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
     )  # fmt: skip
 
 

@@ -7,8 +7,8 @@ from threading import Lock
 
 from flask import current_app
 
-from umbrax.core import edits
-from umbrax.core.shot import Shot
+from umbrax.core.document import edits
+from umbrax.core.document.shot import Shot
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine

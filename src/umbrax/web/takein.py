@@ -6,11 +6,12 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.edits import fresh_id
+from umbrax.core.document.edits import fresh_id
+from umbrax.core.document.first_build import first_build
+from umbrax.core.document.sources import PassSetting, Source
+from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.core.reading import FrameInfo
-from umbrax.core.shot import PassSetting, Source, read_data
-from umbrax.core.starting import starting_build
+from umbrax.core.plan.reader import FrameInfo
 from umbrax.media.adjusting import adjusted_info
 from umbrax.media.finding import Found, find_here, find_in, folders_of
 from umbrax.media.movies import is_movie, rate_of
@@ -156,7 +157,7 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
     for one, source in zip(found, sources.values(), strict=True):
         if is_movie(one.path) and min(frames) != one.frames[0]:
             source["offset"] = min(frames) - one.frames[0]
-    return {"umbrax": 1, "name": name, "format": layout, "sources": sources, "build": starting_build(infos)}
+    return {"umbrax": 1, "name": name, "format": layout, "sources": sources, "build": first_build(infos)}
 
 
 def path_from(folder: Path, path: Path) -> str:

@@ -8,11 +8,11 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field, field_validator
 
 from umbrax.core import touch
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes import MATTES
 from umbrax.core.picture import Window
-from umbrax.core.plan import ShotPlanner
-from umbrax.core.shot import Shot
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.touch.offers import INDEX_KINDS, PACKED_KINDS
 from umbrax.store import shots as store
 

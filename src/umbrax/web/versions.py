@@ -6,7 +6,7 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.affected import affected
+from umbrax.core.document.affected import affected
 from umbrax.media.examining import sequence_of, sequence_of_source
 from umbrax.media.versions import compare_files, number_of, versions_beside
 

@@ -1,16 +1,16 @@
 import { Pencil, X } from "lucide-react";
 import { useState } from "react";
-import { useCalled } from "../useCalled";
+import { useDisplayNames } from "../useDisplayNames";
 
 type Props = { name: string; alone: boolean; onOut: () => void };
 
-/** A name of a matte as it is called; what the file calls it is told beside it. A pattern has no name of its own. */
+/** A name of a matte by its display name; the name in the file is told beside it. A pattern has no name of its own. */
 export function NameChip({ name, alone, onOut }: Props) {
-  const { shown, call } = useCalled();
+  const { shown, rename } = useDisplayNames();
   const [text, setText] = useState<string | null>(null);
-  const called = shown(name);
+  const display = shown(name);
   const commit = () => {
-    if (text !== null && text.trim() !== called) call(name, text.trim() === name ? "" : text.trim());
+    if (text !== null && text.trim() !== display) rename(name, text.trim() === name ? "" : text.trim());
     setText(null);
   };
   if (text !== null)
@@ -34,8 +34,8 @@ export function NameChip({ name, alone, onOut }: Props) {
     );
   return (
     <li className="group flex h-[22px] items-center gap-1 rounded-sm bg-lilac-ground pr-0.5 pl-1.5 text-lilac">
-      <span className="max-w-[190px] truncate" title={called === name ? name : `${name} in the file`}>
-        {called}
+      <span className="max-w-[190px] truncate" title={display === name ? name : `${name} in the file`}>
+        {display}
       </span>
       {!name.includes("*") && (
         <button
@@ -43,7 +43,7 @@ export function NameChip({ name, alone, onOut }: Props) {
           aria-label={`Call ${name} something else`}
           title="call it something else in this show"
           className="hidden rounded-sm p-0.5 hover:bg-control group-focus-within:block group-hover:block"
-          onClick={() => setText(called === name ? "" : called)}
+          onClick={() => setText(display === name ? "" : display)}
         >
           <Pencil size={10} />
         </button>

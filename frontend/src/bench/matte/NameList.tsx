@@ -5,8 +5,8 @@ import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { useSession } from "../session";
-import { useCalled } from "../useCalled";
 import { useContents } from "../useContents";
+import { useDisplayNames } from "../useDisplayNames";
 import { useRestingFrame } from "../useRestingFrame";
 import { NameChip } from "./NameChip";
 import { NameTree } from "./NameTree";
@@ -20,7 +20,7 @@ type IdMatte = Matte & { source?: string; layer?: string };
 export function NameList({ id, matte }: { id: string; matte: Matte }) {
   const { edit, preview } = useSession();
   const contents = useContents();
-  const { shown } = useCalled();
+  const { shown } = useDisplayNames();
   const [search, setSearch] = useState("");
   const [browsing, setBrowsing] = useState(false);
   const own = matte as IdMatte;

@@ -34,9 +34,9 @@ export function treeOf(names: string[]): Branch[] {
 /** The pattern of a branch, which later versions may give more names; the name itself of a leaf. */
 export const patternOf = (branch: Branch): string => (branch.leaf ? branch.path : `${branch.path}*`);
 
-/** Whether a name or what people call it holds what is searched; `*` stands for any letters. */
-export function holds(name: string, called: string, search: string): boolean {
+/** Whether a name or its display name holds what is searched; `*` stands for any letters. */
+export function holds(name: string, display: string, search: string): boolean {
   const parts = search.toLowerCase().split("*").filter(Boolean);
   const pattern = new RegExp(parts.map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")).join(".*"));
-  return pattern.test(name.toLowerCase()) || pattern.test(called.toLowerCase());
+  return pattern.test(name.toLowerCase()) || pattern.test(display.toLowerCase());
 }

@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Probe, UnderCursor } from "../../api/client";
-import { useCalled } from "../useCalled";
+import { useDisplayNames } from "../useDisplayNames";
 import { offerAt } from "./useUnder";
 
 const CELL = 6;
@@ -32,7 +32,7 @@ export function Loupe({ probe, under, rank = 0, left, top, onRelease }: Props) {
     context.strokeRect(middle + 0.5, middle + 0.5, CELL - 1, CELL - 1);
   }, [probe]);
 
-  const { shown } = useCalled();
+  const { shown } = useDisplayNames();
   const lit = offerAt(under, rank);
   const offers = Math.max(1, under?.offers?.length ?? 0);
   const material = under?.material;

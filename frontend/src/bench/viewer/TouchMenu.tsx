@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { UnderCursor } from "../../api/client";
 import { Button, IconButton } from "../../controls/Button";
 import { type LookingAt, type Offer, type On, useSession } from "../session";
-import { useCalled } from "../useCalled";
+import { useDisplayNames } from "../useDisplayNames";
 import { Proposals } from "./Proposals";
 import { placeOf } from "./useUnder";
 
@@ -22,7 +22,7 @@ type Choice = { key: string; text: string; note?: string; on?: On; offer?: Offer
 /** What can be isolated where the picture was touched, and what can be done to it right there. */
 export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props) {
   const { touch, lookingAt } = useSession();
-  const { shown } = useCalled();
+  const { shown } = useDisplayNames();
   const choices = choicesOf(under, shown, lookingAt.kind === "pass");
   const start = choices.find((one) => lit && one.offer && same(one.offer, lit)) ?? choices.find((one) => !one.off);
   const [chosen, setChosen] = useState<Choice | undefined>(start);

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..colour import LUMA_BT709
 from ..kernels.ids import sum_of_ranks
 from ..picture import Window
-from ..reading import FrameInfo, PassInfo
+from ..plan.reader import FrameInfo, PassInfo
 from ..registry import Registry
 
 Severity = Literal["note", "warning", "error"]

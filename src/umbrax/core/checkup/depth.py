@@ -4,8 +4,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..reading import PassInfo
-from ..spans import NOTHING, is_nothing
+from ..pictures.data_values import NOTHING, is_nothing
+from ..plan.reader import PassInfo
 from .along_ray import along_ray
 from .base import RULES, Examined, Fault, Plane, Rule, percent, share
 

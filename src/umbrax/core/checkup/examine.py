@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable
 
 from ..errors import UmbraxError
-from ..reading import FrameInfo
+from ..plan.reader import FrameInfo
 from .base import RULES, Examined, Finding, RawReader
 from .sequence import damaged_frames, differing_frames, missing_frames
 

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..reading import IdLayer
+from ..plan.reader import IdLayer
 from .base import RULES, Examined, Fault, Finding, Measures, Rule, listed, percent, share
 from .light import baked_backdrop
 

@@ -4,7 +4,7 @@ import re
 
 import numpy as np
 
-from ..reading import PassInfo
+from ..plan.reader import PassInfo
 from .base import RULES, Examined, Fault, Plane, Rule, share
 
 NEARLY = 0.02  # of 0 or 1

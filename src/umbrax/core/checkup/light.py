@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..colour import linear_from_srgb
-from ..mending import FIREFLY, fireflies, largest
 from ..picture import Window
-from ..reading import LIGHTS, PICTURE_KINDS, PassInfo
-from ..spans import is_nothing
+from ..pictures.data_values import is_nothing
+from ..plan.reader import LIGHTS, PICTURE_KINDS, PassInfo
+from ..repair.light import FIREFLY, fireflies, largest
 from .base import LUMA, RULES, Examined, Fault, Plane, Rule, listed, percent, share
 
 HALF_STEP = 2.0**-11  # half of the relative distance of two half floats

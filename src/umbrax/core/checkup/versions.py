@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from ..reading import FrameInfo
+from ..plan.reader import FrameInfo
 from .base import Examined, Finding
 
 SAME = 0.9  # of two areas, intersection over union from which they are one object under two names

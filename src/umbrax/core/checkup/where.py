@@ -5,9 +5,11 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mending import by_majority, impossible, snapped
 from ..picture import Window
-from ..spans import is_nothing
+from ..pictures.data_values import is_nothing
+from ..repair.depth import snapped
+from ..repair.indices import by_majority
+from ..repair.light import impossible
 from .base import Examined, Plane
 from .depth import clipped_ends
 from .ids import strange_ids

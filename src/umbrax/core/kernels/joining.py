@@ -1,9 +1,11 @@
 """Point kernels that put one associated picture on another; all work on rows of interleaved RGBA."""
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from numba import prange
+from numba.extending import register_jitable
 from numpy.typing import NDArray
 
 from . import blank, kernel, part, ready
@@ -11,6 +13,8 @@ from .vectors import choose
 
 Pixels = NDArray[np.float32]
 # Rows are taken as one line of numbers and channels are written out: so the compiler sees neighbours and uses vectors.
+Rule = Callable[..., Any]
+rule: Callable[[Rule], Rule] = register_jitable(inline="always")
 PAIR = "void(f4[:,:,::1], f4[:,:,::1], f4, f4[:,:,::1])"
 
 
@@ -25,88 +29,55 @@ def _between(a: Any, b: Any, weight: Any) -> Any:
     return choose(weight >= np.float32(1.0), b, mixed)
 
 
-@part
-def _screened(ca: Any, sa: Any, cb: Any, sb: Any) -> Any:
-    one = np.float32(1.0)
-    left, right = ca * sb, cb * sa
-    # light without alpha is brighter than any white: it is the limit of an alpha that goes to 0, and is added
-    shared = max(left, right) if ca > sa or cb > sb else left + right - ca * cb
-    return shared + (one - sb) * ca + (one - sa) * cb
+def _named(loop: Rule, value: Rule) -> Rule:
+    """A loop that is made for a rule goes by a name of its own, by which its compiled form is kept."""
+    loop.__name__ = loop.__qualname__ = f"{loop.__name__}{value.__name__}"
+    return loop
 
 
-@kernel(PAIR)
-def over(top: Any, below: Any, opacity: Any, out: Any) -> None:
-    """out = o A + (1 - o a) B for all four channels (Porter and Duff 1984, "A over B")."""
-    one = np.float32(1.0)
-    for y in prange(np.int64(top.shape[0])):
-        a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-        for x in range(top.shape[1]):
-            i = 4 * x
-            keep = one - opacity * a[i + 3]
-            o[i] = opacity * a[i] + keep * b[i]
-            o[i + 1] = opacity * a[i + 1] + keep * b[i + 1]
-            o[i + 2] = opacity * a[i + 2] + keep * b[i + 2]
-            o[i + 3] = opacity * a[i + 3] + keep * b[i + 3]
+def pair_kernel(value: Rule, alpha: Rule) -> Any:
+    """The loop that joins two RGBA pictures of one shape: `kernel(top, below, opacity, out)`.
+
+    `value(a, aa, b, ba, opacity)` gives each colour from the top's and the picture's below with their alphas, `alpha` the same
+    for the alpha itself. Both are functions of a module marked with `rule`, so that the compiled loop is found again by their names.
+    """
+
+    def pair(top: Any, below: Any, opacity: Any, out: Any) -> None:
+        for y in prange(np.int64(top.shape[0])):
+            a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
+            for x in range(top.shape[1]):
+                i = 4 * x
+                aa, ba = a[i + 3], b[i + 3]
+                o[i] = value(a[i], aa, b[i], ba, opacity)
+                o[i + 1] = value(a[i + 1], aa, b[i + 1], ba, opacity)
+                o[i + 2] = value(a[i + 2], aa, b[i + 2], ba, opacity)
+                o[i + 3] = alpha(aa, aa, ba, ba, opacity)
+
+    return kernel(PAIR)(_named(pair, value))
 
 
-@kernel(PAIR)
-def under(top: Any, below: Any, opacity: Any, out: Any) -> None:
-    """out = B + (1 - b) o A: the card shows only where nothing stands yet."""
-    one = np.float32(1.0)
-    for y in prange(np.int64(top.shape[0])):
-        a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-        for x in range(top.shape[1]):
-            i = 4 * x
-            room = (one - b[i + 3]) * opacity
-            o[i] = b[i] + room * a[i]
-            o[i + 1] = b[i + 1] + room * a[i + 1]
-            o[i + 2] = b[i + 2] + room * a[i + 2]
-            o[i + 3] = b[i + 3] + room * a[i + 3]
+def laying_kernel(value: Rule) -> Any:
+    """The loop that lays a picture on another inside that one's alpha: `kernel(top, below, opacity, out)`.
 
+    The picture below counts as opaque where it is: out = B + b (value(A, B / b) - B / b), and its alpha stays (Porter and Duff's
+    "atop", with a blend in place of over).
+    """
 
-@kernel(PAIR)
-def plus(top: Any, below: Any, opacity: Any, out: Any) -> None:
-    """out = o A + B, alpha limited to 1 (Porter and Duff "plus"; light itself is not limited)."""
-    for y in prange(np.int64(top.shape[0])):
-        a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-        for x in range(top.shape[1]):
-            i = 4 * x
-            o[i] = opacity * a[i] + b[i]
-            o[i + 1] = opacity * a[i + 1] + b[i + 1]
-            o[i + 2] = opacity * a[i + 2] + b[i + 2]
-            o[i + 3] = max(min(opacity * a[i + 3] + b[i + 3], np.float32(1.0)), b[i + 3])
+    def lay(top: Any, below: Any, opacity: Any, out: Any) -> None:
+        zero, one = np.float32(0.0), np.float32(1.0)
+        for y in prange(np.int64(top.shape[0])):
+            a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
+            for x in range(top.shape[1]):
+                i = 4 * x
+                aa, ba = a[i + 3], b[i + 3]
+                share = max(ba, zero)
+                per = one / choose(ba > zero, ba, one)
+                for c in range(i, i + 3):
+                    alone = b[c] * per
+                    o[c] = b[c] + share * (value(a[c], aa, alone, one, opacity) - alone)
+                o[i + 3] = ba
 
-
-@kernel(PAIR)
-def multiply(top: Any, below: Any, opacity: Any, out: Any) -> None:
-    """B(cb, cs) = cb cs in associated form: o = A B + (1 - a) B + (1 - b) A (W3C Compositing and Blending 1, 5 and 10)."""
-    one = np.float32(1.0)
-    for y in prange(np.int64(top.shape[0])):
-        a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-        for x in range(top.shape[1]):
-            i = 4 * x
-            sa, sb = opacity * a[i + 3], b[i + 3]
-            keep, room = one - sa, one - sb
-            red, green, blue = opacity * a[i], opacity * a[i + 1], opacity * a[i + 2]
-            o[i] = red * b[i] + keep * b[i] + room * red
-            o[i + 1] = green * b[i + 1] + keep * b[i + 1] + room * green
-            o[i + 2] = blue * b[i + 2] + keep * b[i + 2] + room * blue
-            o[i + 3] = sa + keep * sb
-
-
-@kernel(PAIR)
-def screen(top: Any, below: Any, opacity: Any, out: Any) -> None:
-    """cb + cs - cb cs; where either un-associated value is above 1 the larger is kept, so brightness never folds back."""
-    one = np.float32(1.0)
-    for y in prange(np.int64(top.shape[0])):
-        a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-        for x in range(top.shape[1]):
-            i = 4 * x
-            sa, sb = opacity * a[i + 3], b[i + 3]
-            o[i] = _screened(opacity * a[i], sa, b[i], sb)
-            o[i + 1] = _screened(opacity * a[i + 1], sa, b[i + 1], sb)
-            o[i + 2] = _screened(opacity * a[i + 2], sa, b[i + 2], sb)
-            o[i + 3] = sa + (one - sa) * sb
+    return kernel(PAIR)(_named(lay, value))
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4, f4[:,:,::1])")

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from ..errors import UmbraxError
 from ..picture import Edge, Picture
 from ..pictures.base import alpha_of
-from ..steps import Planner, Step, pointwise
+from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .membership import edge_of
 

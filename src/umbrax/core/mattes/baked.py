@@ -2,7 +2,7 @@
 
 from ..errors import UmbraxError
 from ..picture import Picture
-from ..steps import Planner, Step, pointwise
+from ..plan.steps import Planner, Step, pointwise
 from .base import Bake
 
 

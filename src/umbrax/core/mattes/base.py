@@ -11,10 +11,10 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from ..parameters import Parameters, number
+from ..document.parameters import Parameters, number
+from ..document.timing import Number
+from ..plan.steps import Planner, Step
 from ..registry import Registry
-from ..steps import Planner, Step
-from ..timing import Number
 
 
 class Refine(Parameters):

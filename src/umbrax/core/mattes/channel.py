@@ -7,12 +7,12 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..colour import LUMA_BT709
+from ..document.parameters import number
+from ..document.timing import Number
 from ..errors import UmbraxError
-from ..parameters import number
 from ..picture import Picture
-from ..reading import PICTURE_KINDS
-from ..steps import Planner, Step, pointwise
-from ..timing import Number
+from ..plan.reader import PICTURE_KINDS
+from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .membership import edge_of, planes_of_coverage, planes_of_membership, ramped, straight
 

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from ..document.parameters import MatteReference
 from ..errors import UmbraxError
-from ..parameters import MatteReference
 from ..picture import Picture, union_of
-from ..steps import Planner, Step, pointwise
+from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .ids import set_planes
 

@@ -6,11 +6,11 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from ..parameters import number
+from ..document.parameters import number
+from ..document.timing import Number
 from ..picture import Picture
-from ..spans import is_nothing
-from ..steps import Planner, Step, pointwise
-from ..timing import Number
+from ..pictures.data_values import is_nothing
+from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .membership import edge_of, planes_of_membership, ramped
 

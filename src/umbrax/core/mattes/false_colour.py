@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from ..picture import Picture, Window
-from ..steps import Planner, Step, content_key
+from ..plan.steps import Planner, Step, content_key
 
 GOLDEN = 0.6180339887498949
 

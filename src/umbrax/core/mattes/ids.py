@@ -8,8 +8,8 @@ from pydantic import Field
 
 from ..kernels import ids as kernels
 from ..picture import Edge, Picture, Window
-from ..reading import IdLayer
-from ..steps import Planner, Step, Together, content_key
+from ..plan.reader import IdLayer
+from ..plan.steps import Planner, Step, Together, content_key
 from .base import MATTES, MatteKind, MatteParams
 from .hashing import id_of_name
 

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..picture import Picture, Window
 from ..pictures.base import alpha_of
-from ..steps import Planner, Step, content_key
+from ..plan.steps import Planner, Step, content_key
 from .base import MATTES, MatteKind, MatteParams
 from .membership import edge_of, straight
 

@@ -6,10 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from ..parameters import colour, number
+from ..document.parameters import colour, number
+from ..document.timing import Colour, Number
 from ..picture import Picture
-from ..steps import Planner, Step, pointwise
-from ..timing import Colour, Number
+from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .membership import edge_of, light_of, planes_of_membership, ramped
 

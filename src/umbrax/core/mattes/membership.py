@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from ..picture import Edge, Picture
 from ..pictures.base import alpha_of
-from ..reading import FrameInfo, PassInfo
-from ..steps import Planner, Step, pointwise
+from ..plan.reader import FrameInfo, PassInfo
+from ..plan.steps import Planner, Step, pointwise
 
 Plane = NDArray[np.float32]
 

@@ -17,7 +17,7 @@ from ..kernels.moving import moved
 from ..kernels.soft_edges import follow_soft_edges
 from ..kernels.soft_edges import reach as soft_reach
 from ..picture import Edge, Picture, Window
-from ..steps import Step, content_key
+from ..plan.steps import Step, content_key
 from .base import Refine
 
 Plane = NDArray[np.float32]

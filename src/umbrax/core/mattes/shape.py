@@ -7,11 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BeforeValidator, Field, model_validator
 
+from ..document.parameters import number
+from ..document.timing import Animated, Keys, Number
 from ..kernels.outlines import filled
-from ..parameters import number
 from ..picture import Picture, Window
-from ..steps import Planner, Step, content_key
-from ..timing import Animated, Keys, Number
+from ..plan.steps import Planner, Step, content_key
 from .base import MATTES, MatteKind, MatteParams
 
 Points = NDArray[np.float64]

@@ -6,11 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from ..parameters import Parameters
+from ..document.parameters import Parameters
 from ..picture import Edge, Picture
-from ..reading import LIGHTS
+from ..plan.reader import LIGHTS
+from ..plan.steps import Planner, Step, pointwise
 from ..registry import Registry
-from ..steps import Planner, Step, pointwise
 
 
 class PictureParams(Parameters):

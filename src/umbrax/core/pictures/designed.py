@@ -6,10 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from ..parameters import Parameters, colour, number
+from ..document.parameters import Parameters, colour, number
+from ..document.timing import Animated, Colour, Number
 from ..picture import Picture, Window
-from ..steps import Planner, Step, content_key
-from ..timing import Animated, Colour, Number
+from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams
 
 Point = Annotated[tuple[float, float], Animated()]

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..picture import Edge
-from ..steps import Planner, Step
+from ..plan.steps import Planner, Step
 from .base import PICTURES, PictureKind, PictureParams, as_rgba
 
 RAW_MULTIPLIERS = ("shadow", "line", "occlusion")

@@ -5,13 +5,13 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
+from ..document.parameters import Parameters, colour, number
+from ..document.timing import Colour, Number
 from ..errors import UmbraxError
 from ..kernels.joining import add_scaled
-from ..parameters import Parameters, colour, number
 from ..picture import Picture
-from ..reading import LIGHTS, FrameInfo
-from ..steps import Planner, Step, pointwise
-from ..timing import Colour, Number
+from ..plan.reader import LIGHTS, FrameInfo
+from ..plan.steps import Planner, Step, pointwise
 from .base import PICTURES, PictureKind, PictureParams, alpha_of
 
 

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from ..kernels.pyramid import fill
 from ..picture import Picture, Window
-from ..steps import Planner, Step, content_key
+from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams, alpha_of
 
 

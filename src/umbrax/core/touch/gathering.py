@@ -4,10 +4,10 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..picture import Window
-from ..reading import PassReader
-from ..shot import Shot
+from ..plan.reader import PassReader
 from .hits import LEAST, in_order, shown_sources, touch
 
 Gathered = tuple[str, str, list[str]]

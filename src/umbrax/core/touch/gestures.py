@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 from typing import Any
 
-from ..edits import Edit, InsertItem, fresh_id
+from ..document.cards import Card
+from ..document.edits import Edit, InsertItem, fresh_id
+from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..mattes import MATTES
-from ..shot import Card, Shot
 from ..treatments import STAGES, TREATMENTS
 from .offers import Offer
 

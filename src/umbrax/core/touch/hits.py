@@ -5,11 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..document.cards import Card
+from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..picture import Window
 from ..pictures import PICTURES
-from ..reading import FrameInfo, IdLayer, PassReader
-from ..shot import Card, Shot
+from ..plan.reader import FrameInfo, IdLayer, PassReader
 
 
 @dataclass(frozen=True)

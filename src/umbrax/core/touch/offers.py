@@ -8,7 +8,7 @@ import numpy as np
 
 from ..errors import UmbraxError
 from ..picture import Window
-from ..reading import PassInfo, PassReader
+from ..plan.reader import PassInfo, PassReader
 from .hits import LEAST, Hit, Touched
 
 Item = dict[str, Any]

@@ -13,10 +13,10 @@ from ..mattes.key import distance
 from ..mattes.membership import light_of
 from ..mattes.trust import Mask, Trust, part_of, trust
 from ..picture import Window
-from ..plan import ShotPlanner
-from ..reading import FrameInfo, PassInfo
-from ..spans import is_nothing
-from ..steps import Step
+from ..pictures.data_values import is_nothing
+from ..plan.planner import ShotPlanner
+from ..plan.reader import FrameInfo, PassInfo
+from ..plan.steps import Step
 from .hits import Touched
 from .offers import Offer, crossed, of_ids, of_passes
 

@@ -10,10 +10,10 @@ from typing import Any, Final, Literal
 
 from pydantic import Field
 
-from ..parameters import MatteReference, Parameters, number
+from ..document.parameters import MatteReference, Parameters, number
+from ..document.timing import Number
 from ..picture import Picture, Window
 from ..registry import Registry
-from ..timing import Number
 
 Stage = Literal["colour", "spatial", "light"]
 STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "light")

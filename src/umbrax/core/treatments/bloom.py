@@ -14,11 +14,11 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from ..document.parameters import colour, number
+from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..kernels.feeding import feed_light
-from ..parameters import colour, number
 from ..picture import Picture, Window
-from ..timing import Colour, Number
 from .base import TREATMENTS, USUAL_TOLERANCE, SpreadParams, Treatment, finer_for
 
 WIDEST = 3.0  # sigma of the widest level, in sizes

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..colour import LUMA_BT709
+from ..document.parameters import colour, number
+from ..document.timing import Colour, Number
 from ..kernels.grading import grade_rows
-from ..parameters import colour, number
 from ..picture import Picture, Window
-from ..timing import Colour, Number
 from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
 
 ONES, ZEROS = (1.0, 1.0, 1.0), (0.0, 0.0, 0.0)

@@ -4,10 +4,10 @@ from typing import Literal
 
 import numpy as np
 
+from ..document.parameters import number
+from ..document.timing import Number
 from ..kernels.blur import gaussian, reach
-from ..parameters import number
 from ..picture import Picture, Window
-from ..timing import Number
 from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, finer_for
 
 

@@ -4,10 +4,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from fnmatch import fnmatchcase
 
-from .checkup.base import Finding
-from .mattes.ids import IdMatte
-from .pictures.passes import PassPicture
-from .pictures.rebuild import RebuildPicture
+from ..checkup.base import Finding
+from ..mattes.ids import IdMatte
+from ..pictures.passes import PassPicture
+from ..pictures.rebuild import RebuildPicture
 from .references import matte_uses
 from .shot import Shot
 

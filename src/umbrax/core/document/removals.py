@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
+from ..mattes import MATTES
 from .edits import Edit, RemoveItem, SetValue
-from .mattes import MATTES
 from .references import treatment_mattes
 from .shot import Shot
 

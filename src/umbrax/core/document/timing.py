@@ -153,3 +153,16 @@ def _fields(model: BaseModel) -> Iterator[tuple[str, Any]]:
 
 Number = Annotated[float, Animated()]
 Colour = Annotated[tuple[float, float, float], Animated()]
+
+
+def keyed_frames(value: Any) -> set[int]:
+    """The frames at which anything inside a model or container has a key."""
+    if isinstance(value, Keys):
+        return {key[0] for key in value.keys}
+    if isinstance(value, BaseModel):
+        return set().union(*(keyed_frames(getattr(value, name)) for name in type(value).model_fields))
+    if isinstance(value, dict):
+        return set().union(*(keyed_frames(item) for item in value.values()))
+    if isinstance(value, tuple | list):
+        return set().union(*(keyed_frames(item) for item in value))
+    return set()

@@ -8,9 +8,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from .errors import UmbraxError
+from ..errors import UmbraxError
 from .parameters import Parameters
-from .shot import Shot, read_data
+from .shot import Shot
+from .text import read_data
 
 Path = tuple[str, ...]
 ORDER = "#order"

@@ -5,19 +5,19 @@ from typing import Any
 
 import numpy as np
 
-from .errors import Where
-from .mattes import MATTES, Refine
-from .mattes.baked import baked
-from .mattes.combined import CombinedMatte, as_set
-from .mattes.ids import IdMatte, ids_of_names
-from .mattes.refining import inverted_edge, refined
-from .parameters import MatteRef
-from .picture import Picture
-from .read_steps import Way, read_step, reduced_step
-from .reading import FrameInfo, PassReader
-from .shot import Shot
+from ..document.parameters import MatteRef
+from ..document.shot import Shot
+from ..document.timing import at_frame
+from ..errors import Where
+from ..mattes import MATTES, Refine
+from ..mattes.baked import baked
+from ..mattes.combined import CombinedMatte, as_set
+from ..mattes.ids import IdMatte, ids_of_names
+from ..mattes.refining import inverted_edge, refined
+from ..picture import Picture
+from .read import Way, read_step, reduced_step
+from .reader import FrameInfo, PassReader
 from .steps import Step, pointwise
-from .timing import at_frame
 
 
 class MattePlanner(ABC):

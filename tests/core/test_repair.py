@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from umbrax.core.checkup.along_ray import along_ray, focal_of
-from umbrax.core.mending import axis_depth, shifted, snapped
+from umbrax.core.repair.depth import axis_depth, snapped
+from umbrax.core.repair.shifting import shifted
 
 RANDOM = np.random.default_rng(3)
 PICTURE = RANDOM.uniform(0, 1, (20, 30, 2)).astype(np.float32)

@@ -2,12 +2,13 @@
 
 from collections.abc import Iterator
 
-from .errors import UmbraxError, Where
-from .mattes import MATTES
-from .pictures import PICTURES
-from .registry import unknown
-from .shot import Card, Shot
-from .treatments.base import CardFeed, SpreadParams, ThroughParams, TreatmentParams
+from ..errors import UmbraxError, Where
+from ..mattes import MATTES
+from ..pictures import PICTURES
+from ..registry import unknown
+from ..treatments.base import CardFeed, SpreadParams, ThroughParams, TreatmentParams
+from .cards import Card
+from .shot import Shot
 
 
 def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:

@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from .reading import LIGHTS, FrameInfo
+from ..plan.reader import LIGHTS, FrameInfo
 
 
-def starting_build(sources: dict[str, FrameInfo]) -> list[dict[str, Any]]:
+def first_build(sources: dict[str, FrameInfo]) -> list[dict[str, Any]]:
     """Cards as document data, backmost first; every source is seen once."""
     plates, shadows, renders, lines = [], [], [], []
     for name, info in sources.items():

@@ -4,7 +4,7 @@ import math
 import threading
 from dataclasses import dataclass, field
 
-from .picture import Picture, Window
+from ..picture import Picture, Window
 
 
 @dataclass

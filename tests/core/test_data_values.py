@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from umbrax.core.spans import usual_span
+from umbrax.core.pictures.data_values import usual_span
 
 
 def test_the_span_leaves_out_a_few_values_at_either_end() -> None:

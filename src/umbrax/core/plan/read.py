@@ -3,10 +3,10 @@
 from dataclasses import replace
 from typing import Any, Literal
 
-from .errors import Where
-from .kernels.resample import reduce_area, reduce_nearest, reduce_shares
-from .picture import Edge, Picture, Window
-from .reading import COVERAGES, FrameInfo, PassInfo, PassReader, is_light
+from ..errors import Where
+from ..kernels.resample import reduce_area, reduce_nearest, reduce_shares
+from ..picture import Edge, Picture, Window
+from .reader import COVERAGES, FrameInfo, PassInfo, PassReader, is_light
 from .steps import Step, content_key
 
 Way = Literal["area", "nearest", "shares"]

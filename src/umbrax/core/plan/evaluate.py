@@ -5,10 +5,10 @@ from typing import Any
 
 import numpy as np
 
+from ..errors import UmbraxError
+from ..kernels import blank
+from ..picture import Edge, Picture, Window
 from .cache import PictureCache
-from .errors import UmbraxError
-from .kernels import blank
-from .picture import Edge, Picture, Window
 from .steps import Step
 
 BAND_PIXELS = 4_000_000

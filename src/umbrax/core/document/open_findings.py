@@ -3,11 +3,11 @@
 from collections.abc import Iterable
 from typing import Any
 
-from .pictures.rebuild import RebuildPicture
+from ..pictures.rebuild import RebuildPicture
 from .shot import Shot
 
 
-def unsettled(shot: Shot, findings: Iterable[dict[str, Any]]) -> list[dict[str, Any]]:
+def open_findings(shot: Shot, findings: Iterable[dict[str, Any]]) -> list[dict[str, Any]]:
     """Findings without those that lights do not add up where every rebuild of the source adds the rest."""
     rebuilt: dict[str, bool] = {}
     for card in shot.build:

@@ -8,10 +8,10 @@ from typing import Any, Protocol
 
 from pydantic import BaseModel
 
-from .errors import Where
-from .parameters import MatteRef
-from .picture import Edge, Picture, Window, union_of
-from .reading import FrameInfo, PassReader
+from ..document.parameters import MatteRef
+from ..errors import Where
+from ..picture import Edge, Picture, Window, union_of
+from .reader import FrameInfo, PassReader
 
 Needs = Callable[[Window], tuple[Window, ...]]
 Run = Callable[[Window, tuple[Picture, ...]], Picture]

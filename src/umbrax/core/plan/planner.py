@@ -11,21 +11,22 @@ from typing import Any
 
 import numpy as np
 
-from .errors import UmbraxError, Where
-from .joins import JOINS, join
-from .kernels import blank, joining, ready
-from .matte_plan import MattePlanner
-from .mattes.ids import shares
-from .parameters import MatteRef
-from .picture import Picture, Window
-from .pictures import PICTURES
-from .pictures.base import as_rgba, last_channel
-from .reading import PassReader
-from .shot import Card, Shot
+from ..document.cards import Card
+from ..document.parameters import MatteRef
+from ..document.shot import Shot
+from ..document.timing import at_frame
+from ..errors import UmbraxError, Where
+from ..joins.base import JOINS, join
+from ..kernels import blank, joining, ready
+from ..mattes.ids import shares
+from ..picture import Picture, Window
+from ..pictures import PICTURES
+from ..pictures.base import as_rgba, last_channel
+from ..treatments import TREATMENTS
+from ..treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
+from .mattes import MattePlanner
+from .reader import PassReader
 from .steps import Step, content_key, pointwise
-from .timing import at_frame
-from .treatments import TREATMENTS
-from .treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
 
 COARSEST = 4
 NOWHERE = Window(0, 0, 0, 0)
@@ -244,7 +245,7 @@ class ShotPlanner(MattePlanner):
 
     def _joined(self, card: Card, below: Step, made: Made) -> Step:
         chosen, opacity, added = JOINS.get(card.join), card.opacity, made.added(card.opacity)
-        if below is NOTHING and not made.lights and opacity == 1 and card.join in ("over", "plus", "screen", "under"):
+        if below is NOTHING and not made.lights and opacity == 1 and chosen.keeps_nothing:
             return made.own
         inputs = [below, made.own, *made.lights]
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-from .errors import UmbraxError
+from ..errors import UmbraxError
 
 VERSION = 1
 Data = dict[str, Any]

@@ -1,8 +1,8 @@
 """Deleting a matte with what uses it leaves a document without a loose end, and everything else as it was."""
 
 from arrays import PLATE, STATION, card, shot_of
-from umbrax.core import edits
-from umbrax.core.removing import matte_removal
+from umbrax.core.document import edits
+from umbrax.core.document.removals import matte_removal
 
 BUILD = [
     PLATE,

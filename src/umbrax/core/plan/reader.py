@@ -6,9 +6,9 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from .errors import UmbraxError
-from .picture import Window
-from .registry import unknown
+from ..errors import UmbraxError
+from ..picture import Window
+from ..registry import unknown
 
 LIGHTS = (
     "diffuse", "specular", "reflection", "refraction", "emission", "subsurface", "volume", "coat", "sheen", "ambient",

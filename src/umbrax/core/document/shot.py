@@ -1,0 +1,73 @@
+"""The shot document: typed models of a whole shot."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from ..errors import UmbraxError
+from ..picture import Window
+from ..registry import unknown
+from .cards import AnyMatte, Card
+from .parameters import Parameters
+from .sources import Source
+
+LARGEST = 65536
+
+
+class Format(Parameters):
+    """The frame: size in pixels, rate, and the first and last frame."""
+
+    width: int = Field(ge=1, le=LARGEST)
+    height: int = Field(ge=1, le=LARGEST)
+    pixel_aspect: float = Field(1.0, gt=0, le=10)
+    fps: Annotated[float, Field(gt=0, le=1000)] | tuple[Annotated[int, Field(ge=1)], Annotated[int, Field(ge=1)]] = Field(
+        24.0, json_schema_extra={"always": True}
+    )
+    first: int
+    last: int
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "Format":
+        if self.last < self.first:
+            raise ValueError(f"expected last at or after first, got {self.first} to {self.last}")
+        if self.width * self.height > 400_000_000:
+            raise ValueError(f"expected at most 400 million pixels, got {self.width} x {self.height}")
+        return self
+
+    @property
+    def display(self) -> Window:
+        return Window(0, 0, self.width, self.height)
+
+
+class ColourSettings(Parameters):
+    """Working space and view."""
+
+    working: Literal["lin_rec709"] = "lin_rec709"
+    view: Literal["srgb"] = "srgb"
+
+
+class Shot(Parameters):
+    """A whole shot: what the page edits, the store keeps and the command line reads."""
+
+    umbrax: Literal[1] = Field(json_schema_extra={"always": True})
+    name: str = Field(min_length=1)
+    format: Format
+    colour: ColourSettings = Field(default_factory=ColourSettings)
+    sources: dict[str, Source] = Field(default_factory=dict)
+    mattes: dict[str, AnyMatte] = Field(default_factory=dict)
+    build: tuple[Card, ...] = ()
+
+    def card(self, card_id: str) -> Card:
+        for card in self.build:
+            if card.id == card_id:
+                return card
+        raise UmbraxError("unknown-card", unknown("card", card_id, [card.id for card in self.build]))
+
+    def matte(self, wanted: str) -> str:
+        """The id of a matte given by id or by shown name."""
+        if wanted in self.mattes:
+            return wanted
+        for matte_id, matte in self.mattes.items():
+            if matte.name == wanted:
+                return matte_id
+        raise UmbraxError("unknown-matte", unknown("matte", wanted, list(self.mattes)))

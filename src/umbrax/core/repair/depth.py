@@ -1,0 +1,45 @@
+"""Depth that was smoothed between near and far, or measured along the ray."""
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Values = NDArray[np.float32]
+REACH = 2  # pixels on each side that near and far are taken from
+EDGE = 0.25  # relative difference of two depths from which an edge lies between them
+STEEP = 0.7  # of what lies around, that an edge holds by itself
+SNAP_REACH = 4  # pixels on each side that tell an edge from a slope
+BETWEEN = 0.08  # the part of that difference, at either side, that still counts as the side
+
+
+def snapped(depth: Values) -> Values:
+    """Depth `float32[h, w]` in which no pixel lies between near and far: at an edge it takes the nearer in value of the two.
+
+    Near and far are those of 5 x 5. They are an edge where 9 x 9 hold hardly more; on a slope they would hold twice as much.
+    """
+    whole = np.where(np.isfinite(depth), depth, np.float32(1e30))
+    low, high = _least_and_most(whole, REACH)
+    lower, higher = _least_and_most(whole, SNAP_REACH)
+    gap = high - low
+    edge = (gap > EDGE * np.maximum(np.abs(low), 1e-3)) & (gap > STEEP * (higher - lower))
+    between = edge & (whole > low + BETWEEN * gap) & (whole < high - BETWEEN * gap)
+    # the mean of a depth and infinity is far nearer to the depth, and belongs to neither
+    endless = (high > 1e29) & (whole < 1e29) & (whole > 1.5 * np.abs(low) + 1)
+    side = np.where((whole - low <= high - whole) & ~endless, low, high)
+    return np.asarray(np.where(between | endless, np.where(side > 1e29, np.inf, side), depth), np.float32)
+
+
+def _least_and_most(values: Values, reach: int) -> tuple[Values, Values]:
+    around = np.ones((2 * reach + 1, 2 * reach + 1), np.uint8)
+    return np.asarray(cv2.erode(values, around)), np.asarray(cv2.dilate(values, around))
+
+
+def axis_depth(depth: Values, offsets: tuple[float, float], focal_px: float) -> Values:
+    """Distance along the ray `float32[h, w]` as distance along the axis: `d / sqrt(1 + (x^2 + y^2) / f^2)`, by Pythagoras.
+
+    `offsets` are x and y of the first pixel's centre from the centre of the picture, in pixels, as is the focal length.
+    """
+    height, width = depth.shape
+    x = (np.arange(width) + offsets[0]) / focal_px
+    y = (np.arange(height) + offsets[1]) / focal_px
+    return np.asarray(depth / np.sqrt(1 + x[None, :] ** 2 + y[:, None] ** 2), np.float32)
