@@ -34,7 +34,7 @@ def planes(matte: dict[str, Any], reader: ArrayReader | None = None, frame: int 
     """Coverage, share and sum of a matte over the little scene."""
     shot = shot_of([PLATE], mattes={"m": matte}, width=size[0], height=size[1])
     planner = ShotPlanner(shot, frame, reader or scene())
-    return evaluate(planner.matte_planes("m", 1), Window(0, 0, *size), PictureCache(1 << 28)).pixels
+    return evaluate(planner.matte_planes(MatteRef(matte="m"), 1), Window(0, 0, *size), PictureCache(1 << 28)).pixels
 
 
 colours = st.tuples(*[st.floats(0, 4, width=32)] * 3)

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from umbrax.core.document.edits import RemoveItem, apply
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
@@ -79,7 +80,7 @@ class Engine:
         reader = self.reader(shot, roots)
         problems: dict[str, UmbraxError] = {}
         wanted = shot.format.display.scaled(scale) if window is None else window
-        for _ in range(len(shot.build) + 1):
+        for _ in range(sum(1 for _ in shot.cards()) + 1):
             planner = ShotPlanner(shot, frame, reader, broken=problems, keep_going=keep_going)
             try:
                 step = wanted_step(planner, want, scale)
@@ -190,10 +191,9 @@ def _named(value: str | None, noun: str) -> str:
 
 
 def _without(shot: Shot, treatment: str | None) -> Shot:
-    if treatment is None:
-        return shot
-    cards = tuple(card.model_copy(update={"treatments": tuple(t for t in card.treatments if t.id != treatment)}) for card in shot.build)
-    return shot.model_copy(update={"build": cards})
+    """The shot without a treatment, in a bundle or not."""
+    place = next(((card.id, one.id) for card in shot.cards() for one in card.treatments if one.id == treatment), None)
+    return shot if place is None else apply(shot, [RemoveItem(op="remove", path=(*shot.path_of(place[0]), "treatments", place[1]))])
 
 
 def statistics(engine: Engine) -> dict[str, Any]:

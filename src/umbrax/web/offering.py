@@ -117,4 +117,4 @@ def _steps(planner: ShotPlanner, text: str) -> list[Step]:
         params = [MATTES.get(part["kind"]).params.model_validate(part) for part in told]
     except (json.JSONDecodeError, ValidationError) as error:
         raise UmbraxError("bad-offer", f"cannot read the settings of the matte: {str(error).splitlines()[0]}") from None
-    return [MATTES.get(one.kind).planes(planner, one, "offered") for one in params]
+    return [planner.offered_planes(one, "offered") for one in params]

@@ -95,7 +95,7 @@ def answered(model: BaseModel) -> Response:
 
 def shot_state(row: store.ShotRow) -> ShotState:
     shot = state().shot(row.id, row.head)
-    cards = {card.id: sorted(keyed_frames(card)) for card in shot.build}
+    cards = {card.id: sorted(keyed_frames(card)) for card in shot.cards()}
     mattes = {name: sorted(keyed_frames(matte)) for name, matte in shot.mattes.items()}
     return ShotState(
         id=row.id, show=row.show, name=row.name, revision=row.head, can_undo=row.parent is not None,

@@ -43,7 +43,7 @@ def affected(shot: Shot, source: str, findings: Iterable[Finding]) -> list[Affec
 
 def _cards(shot: Shot, source: str, lost: set[str]) -> list[Affected]:
     result = []
-    for card in shot.build:
+    for card in shot.cards():
         picture = card.picture
         used: set[str] = set()
         if isinstance(picture, PassPicture) and picture.source == source:

@@ -1,16 +1,33 @@
 """The steps of a build: element cards, treat cards, and what they may hold."""
 
-from typing import TYPE_CHECKING, Annotated, Any, Union
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import BeforeValidator, Field, model_validator
 
-from ..joins import JOINS
 from ..mattes import MATTES, MatteParams
-from ..pictures import PICTURES, PictureParams
+from ..pictures import PICTURES, PictureKind, PictureParams
+from ..plan.steps import Planner, Step
 from ..registry import Registry, unknown
 from ..treatments import TREATMENTS, TreatmentParams
+from .joining import JoinKind
 from .parameters import MatteReference, Parameters, number
+from .placing import Placing
 from .timing import Number
+
+
+class BundlePicture(PictureParams):
+    """Cards that are one picture: what is below them is only what is inside."""
+
+    kind: Literal["bundle"]
+    build: "tuple[Card, ...]" = Field((), json_schema_extra={"always": True})
+
+
+def _bundle(planner: Planner, params: BundlePicture, scale: int, join: str) -> Step:
+    return planner.build_picture(params.build, scale)
+
+
+PICTURES.register(PictureKind("bundle", "Bundle", BundlePicture, _bundle, lambda _: ()))
 
 
 def _canonical_kind(registry: Registry[Any]) -> BeforeValidator:
@@ -35,19 +52,9 @@ else:
         models = tuple(entry.params for entry in registry)
         return Annotated[Union[models], Field(discriminator="kind"), _canonical_kind(registry)]  # noqa: UP007
 
-    AnyPicture = _one_of(PICTURES)
+    AnyPicture = _one_of(PICTURES)  # the bundle among them, which holds cards that hold any of them
     AnyMatte = _one_of(MATTES)
     AnyTreatment = _one_of(TREATMENTS)
-
-
-def _join_kind(value: str) -> str:
-    kind = JOINS.canonical(value)
-    if kind not in JOINS.kinds():
-        raise ValueError(unknown("join", value, JOINS.kinds()))
-    return kind
-
-
-JoinKind = Annotated[str, BeforeValidator(_join_kind), Field(json_schema_extra={"enum": JOINS.kinds()})]
 
 
 class Card(Parameters):
@@ -60,14 +67,18 @@ class Card(Parameters):
     treat: bool = False
     picture: AnyPicture | None = None
     cut: tuple[MatteReference, ...] = ()
+    placing: Placing = Field(default_factory=Placing)
     join: JoinKind = "over"
     opacity: Number = number(1.0, "Opacity", low=0, high=1, formula="of the card where it meets the picture so far")
     treatments: tuple[AnyTreatment, ...] = ()
 
     @model_validator(mode="after")
     def _one_or_the_other(self) -> "Card":
-        if self.treat and (self.picture is not None or self.cut or self.join != "over"):
-            raise ValueError("a treat card has no picture, cut or join; make it an element card or remove them")
+        if self.treat and (self.picture is not None or self.cut or self.join != "over" or self.placing != Placing()):
+            raise ValueError("a treat card has no picture, cut, placing or join; make it an element card or remove them")
+        alone = [one.kind for one in self.treatments if self.treat and TREATMENTS.get(one.kind).elements_only]
+        if alone:
+            raise ValueError(f"{alone[0]} is of an element before what lies behind it, and a treat card has no element; remove it")
         if not self.treat and self.picture is None:
             raise ValueError("expected a picture, or treat: true for a treat card")
         return self
@@ -75,3 +86,16 @@ class Card(Parameters):
     @property
     def shown_name(self) -> str:
         return self.name or self.id
+
+    def inside(self) -> "tuple[Card, ...]":
+        """The cards of a bundle; none of any other card."""
+        return self.picture.build if isinstance(self.picture, BundlePicture) else ()
+
+    def with_inside(self) -> "Iterator[Card]":
+        """This card, and those inside it at any depth, backmost first."""
+        yield self
+        for card in self.inside():
+            yield from card.with_inside()
+
+
+BundlePicture.model_rebuild()

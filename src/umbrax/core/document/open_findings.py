@@ -10,7 +10,7 @@ from .shot import Shot
 def open_findings(shot: Shot, findings: Iterable[dict[str, Any]]) -> list[dict[str, Any]]:
     """Findings without those that lights do not add up where every rebuild of the source adds the rest."""
     rebuilt: dict[str, bool] = {}
-    for card in shot.build:
+    for card in shot.cards():
         if isinstance(card.picture, RebuildPicture):
             rest = card.picture.rest
             rebuilt[card.picture.source] = rebuilt.get(card.picture.source, True) and rest is not None and rest.enabled

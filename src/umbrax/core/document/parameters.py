@@ -41,15 +41,23 @@ def colour(default: tuple[float, float, float], title: str, *, formula: str = ""
     return Field(default=default, title=title, json_schema_extra={"widget": "colour", "soft": list(soft), "formula": formula})
 
 
+FRAME = "frame"  # in place of a card: where a matte stands that follows none
+
+
 class MatteRef(Parameters):
-    """A use of a matte: by its stable id, possibly inverted."""
+    """A use of a matte: by its stable id, possibly inverted, placed as a card is (`on`, its id) or as the frame.
+
+    Without `on` it stands where the picture it is pulled from stands; what is drawn stays in the frame.
+    """
 
     matte: str = Field(min_length=1)
     invert: bool = False
+    on: str | None = None
 
     @model_serializer(mode="wrap")
     def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> Any:
-        return {"matte": self.matte, "invert": True} if self.invert else self.matte
+        more = {**({"invert": True} if self.invert else {}), **({"on": self.on} if self.on is not None else {})}
+        return {"matte": self.matte, **more} if more else self.matte
 
 
 def _as_reference(value: Any) -> Any:

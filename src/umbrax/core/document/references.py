@@ -8,16 +8,21 @@ from ..pictures import PICTURES
 from ..registry import unknown
 from ..treatments.base import CardFeed, SpreadParams, ThroughParams, TreatmentParams
 from .cards import Card
+from .parameters import FRAME, MatteRef
 from .shot import Shot
 
 
-def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:
+def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
     """The mattes a treatment works through or takes its light from."""
     if isinstance(treatment, ThroughParams) and treatment.through is not None:
-        return (treatment.through.matte,)
+        return (treatment.through,)
     if isinstance(treatment, SpreadParams) and isinstance(treatment.feed, CardFeed):
-        return (treatment.feed.matte.matte,)
+        return (treatment.feed.matte,)
     return ()
+
+
+def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:
+    return tuple(reference.matte for reference in treatment_references(treatment))
 
 
 def card_mattes(card: Card) -> Iterator[tuple[str, str | None]]:
@@ -33,7 +38,7 @@ def matte_uses(shot: Shot, matte_id: str) -> list[str]:
     """Where a matte is used, in words."""
     uses = [
         f"card {card.shown_name}" + (f", treatment {treatment}" if treatment else ", cut")
-        for card in shot.build
+        for card in shot.cards()
         for matte, treatment in card_mattes(card)
         if matte == matte_id
     ]
@@ -64,7 +69,7 @@ def _used_by(shot: Shot, matte_id: str) -> tuple[str, ...]:
     """The mattes a matte is made of: those it combines, and those on a card whose picture it looks at."""
     params = shot.mattes[matte_id]
     kind = MATTES.get(params.kind)
-    cards = [card for card in shot.build if card.id in kind.cards(params)]
+    cards = [inner for card in shot.cards() if card.id in kind.cards(params) for inner in card.with_inside()]
     return (*kind.uses(params), *(matte for card in cards for matte, _ in card_mattes(card)))
 
 
@@ -72,7 +77,7 @@ def check(shot: Shot) -> None:
     """Refuse a document whose references lead nowhere or in a circle."""
     cards: set[str] = set()
     treatments: set[str] = set()
-    for card in shot.build:
+    for card in shot.cards():
         where = Where(card=card.id)
         if card.id in cards:
             raise UmbraxError("doubled-id", f"two cards have the id {card.id!r}; give each its own", where=where)
@@ -86,7 +91,8 @@ def check(shot: Shot) -> None:
                 message = f"two treatments have the id {treatment_params.id!r}; give each its own"
                 raise UmbraxError("doubled-id", message, where=where)
             treatments.add(treatment_params.id)
-    elements = [card.id for card in shot.build if not card.treat]
+    _known_places(shot)
+    elements = [card.id for card in shot.cards() if not card.treat]
     for matte_id, params in shot.mattes.items():
         where = Where()
         for card_id in MATTES.get(params.kind).cards(params):
@@ -100,6 +106,27 @@ def check(shot: Shot) -> None:
             raise UmbraxError(error.code, f"matte {matte_id!r}: {error.message}") from None
     if cycle := _cycle(shot):
         raise UmbraxError("cycle", f"mattes refer to each other in a circle: {' -> '.join(cycle)}; take one reference out")
+
+
+def _references(shot: Shot) -> Iterator[tuple[MatteRef, Where]]:
+    """Every use of a matte, on cards and in other mattes."""
+    for card in shot.cards():
+        for reference in card.cut:
+            yield reference, Where(card=card.id)
+        for treatment in card.treatments:
+            for reference in treatment_references(treatment):
+                yield reference, Where(card=card.id, treatment=treatment.id)
+    for params in shot.mattes.values():
+        for reference in MATTES.get(params.kind).references(params):
+            yield reference, Where()
+
+
+def _known_places(shot: Shot) -> None:
+    cards = [card.id for card in shot.cards()]
+    for reference, where in _references(shot):
+        if reference.on not in (None, FRAME, *cards):
+            message = f"matte {reference.matte!r} is to stand on {unknown('card', str(reference.on), cards)}; name a card, or frame"
+            raise UmbraxError("unknown-card", message, where=where)
 
 
 def _known_matte(shot: Shot, matte: str, where: Where) -> None:

@@ -1,5 +1,6 @@
 """The shot document: typed models of a whole shot."""
 
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -57,11 +58,21 @@ class Shot(Parameters):
     mattes: dict[str, AnyMatte] = Field(default_factory=dict)
     build: tuple[Card, ...] = ()
 
-    def card(self, card_id: str) -> Card:
+    def cards(self) -> Iterator[Card]:
+        """All cards, those inside bundles too, backmost first."""
         for card in self.build:
+            yield from card.with_inside()
+
+    def card(self, card_id: str) -> Card:
+        """The card of an id, inside a bundle too."""
+        for card in self.cards():
             if card.id == card_id:
                 return card
-        raise UmbraxError("unknown-card", unknown("card", card_id, [card.id for card in self.build]))
+        raise UmbraxError("unknown-card", unknown("card", card_id, [card.id for card in self.cards()]))
+
+    def path_of(self, card_id: str) -> tuple[str, ...]:
+        """Where a card is in the document, for edits."""
+        return next(path for path, card in _paths(self.build, ("build",)) if card.id == card_id)
 
     def matte(self, wanted: str) -> str:
         """The id of a matte given by id or by shown name."""
@@ -71,3 +82,9 @@ class Shot(Parameters):
             if matte.name == wanted:
                 return matte_id
         raise UmbraxError("unknown-matte", unknown("matte", wanted, list(self.mattes)))
+
+
+def _paths(cards: tuple[Card, ...], path: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], Card]]:
+    for card in cards:
+        yield (*path, card.id), card
+        yield from _paths(card.inside(), (*path, card.id, "picture", "build"))

@@ -152,6 +152,7 @@ def _fields(model: BaseModel) -> Iterator[tuple[str, Any]]:
 
 
 Number = Annotated[float, Animated()]
+Point = Annotated[tuple[float, float], Animated()]
 Colour = Annotated[tuple[float, float, float], Animated()]
 
 

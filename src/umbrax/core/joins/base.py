@@ -7,6 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
+import numpy as np
+
 from ..errors import UmbraxError
 from ..kernels import joining
 from ..picture import Edge, Picture, Window
@@ -60,8 +62,10 @@ def join(kind: str, top: Picture, below: Picture, window: Window, opacity: float
 
 
 def laid(kind: str, top: Any, below: Any, amount: float) -> Any:
-    """Pixels laid on others of one shape inside those ones' alpha, which stays as it is."""
+    """RGBA laid on another of one shape inside that one's alpha, which stays as it is. An amount above 1 is a gain of its light."""
     kernel = JOINS.get(kind).laying
     if kernel is None:
         raise UmbraxError("bad-join", f"nothing is laid on a card by {kind}; use {', '.join(one.kind for one in JOINS if one.lays)}")
-    return joining.joined(kernel, top, below, amount)
+    if amount > 1:
+        top = np.concatenate([top[..., :3] * np.float32(amount), np.minimum(top[..., 3:] * np.float32(amount), 1)], axis=2)
+    return joining.joined(kernel, top, below, min(amount, 1.0))

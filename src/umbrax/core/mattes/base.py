@@ -11,7 +11,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from ..document.parameters import Parameters, number
+from ..document.parameters import MatteRef, Parameters, number
 from ..document.timing import Number
 from ..plan.steps import Planner, Step
 from ..registry import Registry
@@ -50,17 +50,21 @@ class MatteParams(Parameters):
 class MatteKind:
     """`planes(planner, params, scale 1)` gives the unrefined three-channel step at full size.
 
-    `uses`, `sources` and `cards` name what it is made of: other mattes, sources, and cards whose picture it looks at.
+    `references`, `sources` and `cards` name what it is made of: other mattes, sources, and cards whose picture it looks at.
     """
 
     kind: str
     title: str
     params: type[MatteParams]
     planes: Callable[[Planner, Any, str], Step]
-    uses: Callable[[Any], tuple[str, ...]]
+    references: Callable[[Any], tuple[MatteRef, ...]]
     sources: Callable[[Any], tuple[str, ...]]
     aliases: tuple[str, ...] = ()
     cards: Callable[[Any], tuple[str, ...]] = lambda _: ()
+
+    def uses(self, params: Any) -> tuple[str, ...]:
+        """The ids of the mattes it is made of."""
+        return tuple(reference.matte for reference in self.references(params))
 
 
 MATTES: Registry[MatteKind] = Registry("matte kind")

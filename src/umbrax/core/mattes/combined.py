@@ -78,7 +78,7 @@ def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:
     if (exact := as_set(planner, params)) is not None:
         source, layer, ids = exact
         return set_planes(planner, source, planner.source(source).layer(layer), ids)
-    leaves = [planner.matte_planes(ref.matte, 1) for ref in params.mattes]
+    leaves = [planner.matte_planes(ref, 1) for ref in params.mattes]
     inverted = [ref.invert for ref in params.mattes]
 
     def compute(given: tuple[Picture, ...]) -> Planes:
@@ -100,4 +100,4 @@ def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:
     )  # fmt: skip
 
 
-MATTES.register(MatteKind("combined", "Combined", CombinedMatte, _planes, lambda p: tuple(r.matte for r in p.mattes), lambda _: ()))
+MATTES.register(MatteKind("combined", "Combined", CombinedMatte, _planes, lambda p: p.mattes, lambda _: ()))

@@ -1,18 +1,16 @@
 """Designed pictures: a solid colour, and a gradient."""
 
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.parameters import Parameters, colour, number
-from ..document.timing import Animated, Colour, Number
+from ..document.timing import Colour, Number, Point
 from ..picture import Picture, Window
 from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams
-
-Point = Annotated[tuple[float, float], Animated()]
 
 
 class SolidPicture(PictureParams):
@@ -48,8 +46,8 @@ def _solid(planner: Planner, params: SolidPicture, scale: int, join: str) -> Ste
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
         return Picture(np.tile(value, (window.height, window.width, 1)), window, "extend")
 
-    key = content_key("solid 1", [value.tolist(), planner.display], ())
-    return Step(key, "solid", planner.display.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
+    key = content_key("solid 1", [value.tolist(), planner.seen], ())
+    return Step(key, "solid", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
 
 
 def _way(params: GradientPicture, x: NDArray[Any], y: NDArray[Any]) -> NDArray[np.float64]:
@@ -81,8 +79,8 @@ def _gradient(planner: Planner, params: GradientPicture, scale: int, join: str) 
         pixels = np.stack([np.interp(way, at, column) for column in columns], axis=2)
         return Picture(pixels.astype(np.float32), window, "extend")
 
-    key = content_key("gradient 1", [params.model_dump(mode="json"), planner.display, scale], ())
-    return Step(key, "gradient", planner.display.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
+    key = content_key("gradient 1", [params.model_dump(mode="json"), planner.seen, scale], ())
+    return Step(key, "gradient", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
 
 
 PICTURES.register(PictureKind("solid", "Solid", SolidPicture, _solid, lambda _: ()))

@@ -40,11 +40,11 @@ def _build(planner: Planner, params: ShadowPicture, scale: int, join: str) -> St
             value = fill(value, whole, known)
         darkness = np.zeros((whole.height, whole.width, 4), np.float32)
         darkness[..., 3:] = np.clip(1 - value, 0, 1)
-        return Picture(darkness, whole).crop(window)
+        return Picture(darkness, whole)
 
     return Step(
         content_key("shadow 1", colours, inputs), "shadow", shadow.domain, 4, inputs,
-        lambda _: (shadow.domain,) * len(inputs), run, where=planner.where,
+        lambda _: (shadow.domain,) * len(inputs), run, where=planner.where, whole=True,
     )  # fmt: skip
 
 

@@ -1,10 +1,13 @@
 """A bounded cache of computed pictures that keeps what is expensive for its size and was wanted lately."""
 
+import heapq
 import math
 import threading
 from dataclasses import dataclass, field
 
 from ..picture import Picture, Window
+
+HALVING = 256  # uses of the cache after which a picture that rests is worth half
 
 
 @dataclass
@@ -23,8 +26,13 @@ class Counters:
 @dataclass
 class _Entry:
     picture: Picture
-    seconds: float
+    cost: float  # log2 of seconds a byte
     used: int
+
+    @property
+    def worth(self) -> float:
+        """log2 of what it is worth, but for what all entries lose alike as time goes on: it only changes when it is used."""
+        return self.cost + self.used / HALVING
 
 
 class PictureCache:
@@ -39,6 +47,7 @@ class PictureCache:
         self.size = 0
         self.counters = Counters()
         self._entries: dict[str, _Entry] = {}
+        self._order: list[tuple[float, str]] = []  # a heap; an entry that was used since is worth more than it says here
         self._clock = 0
         self._lock = threading.Lock()
 
@@ -66,24 +75,33 @@ class PictureCache:
             old = self._entries.pop(key, None)
             if old is not None:
                 self.size -= old.picture.pixels.nbytes
-            self._entries[key] = _Entry(picture, seconds, self._clock)
+            entry = self._entries[key] = _Entry(picture, math.log2((seconds + 1e-4) / (size + 1)), self._clock)
             self.size += size
-            while self.size > self.limit:
+            if self.size > self.limit:
                 self._evict(key)
+            heapq.heappush(self._order, (entry.worth, key))
+            if len(self._order) > 2 * len(self._entries) + 64:
+                self._order = [(one.worth, name) for name, one in self._entries.items()]
+                heapq.heapify(self._order)
 
     def _evict(self, newest: str) -> None:
-        def worth(key: str) -> float:
-            entry = self._entries[key]
-            rest = self._clock - entry.used
-            return (entry.seconds + 1e-4) / (entry.picture.pixels.nbytes + 1) * math.pow(2.0, -rest / 256)
-
-        victim = min((key for key in self._entries if key != newest), key=worth)
-        self.size -= self._entries.pop(victim).picture.pixels.nbytes
-        self.counters.evicted += 1
+        """Let the least worth go until there is room; `newest` is not in the heap yet."""
+        while self.size > self.limit:
+            worth, key = heapq.heappop(self._order)
+            entry = self._entries.get(key)
+            if entry is None or key == newest:
+                continue
+            if entry.worth > worth:
+                heapq.heappush(self._order, (entry.worth, key))
+                continue
+            del self._entries[key]
+            self.size -= entry.picture.pixels.nbytes
+            self.counters.evicted += 1
 
     def clear(self) -> None:
         with self._lock:
             self._entries.clear()
+            self._order.clear()
             self.size = 0
 
     def count(self, what: str) -> None:

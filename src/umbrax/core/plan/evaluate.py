@@ -43,8 +43,7 @@ def evaluate(
             done.update(_computed_together(left_over, wanted, cache, watch, timer))
             continue
         inputs = tuple(
-            done[child.key].crop(asked) if child.key in done else Picture(
-                np.zeros((0, 0, child.channels), np.float32), Window(0, 0, 0, 0), child.edge).crop(asked)
+            _given(node, child, asked, done.get(child.key))
             for child, asked in zip(node.inputs, node.needs(wanted[node.key]), strict=True)
         )  # fmt: skip
         start = timer()
@@ -74,7 +73,8 @@ def _ordered(step: Step) -> list[Step]:
         elif node.key not in seen:
             seen.add(node.key)
             stack.append((node, True))
-            stack.extend((child, False) for child in node.inputs)
+            # the first input first: of a join that is what lies below, so that cards are joined as soon as they are made
+            stack.extend((child, False) for child in reversed(node.inputs))
     return order
 
 
@@ -87,23 +87,33 @@ def _windows(order: list[Step], target: Step, window: Window, cache: PictureCach
         if mine is None or mine.empty:
             wanted.pop(node.key, None)
             continue
+        if node.whole:
+            mine = wanted[node.key] = node.domain
         picture = cache.get(node.key, mine)
         if picture is not None:
             found[node.key] = picture
             continue
         for child, asked in zip(node.inputs, node.needs(mine), strict=True):
-            inside = _clamped(asked, child) if child.edge == "extend" else asked.intersect(child.domain)
+            inside = _available(asked, child)
             wanted[child.key] = wanted[child.key].union(inside) if child.key in wanted else inside
     return wanted, found
 
 
-def _clamped(window: Window, step: Step) -> Window:
-    """The part of a step's domain that its going-on border is taken from, however far outside the window lies."""
+def _available(window: Window, step: Step) -> Window:
+    """The part of a window in a step's domain; of one whose border goes on what that is taken from, however far outside it lies."""
     d = step.domain
-    if d.empty:
-        return d
+    if step.edge != "extend" or d.empty:
+        return window.intersect(d)
     x0, y0 = min(max(window.x0, d.x0), d.x1 - 1), min(max(window.y0, d.y0), d.y1 - 1)
     return Window(x0, y0, max(x0 + 1, min(window.x1, d.x1)), max(y0 + 1, min(window.y1, d.y1)))
+
+
+def _given(node: Step, child: Step, asked: Window, picture: Picture | None) -> Picture:
+    """What a step gets of an input: just its window where it works pixel by pixel, else no more than there is."""
+    if picture is None:
+        picture = Picture(np.zeros((0, 0, child.channels), np.float32), Window(0, 0, 0, 0), child.edge)
+        return picture.crop(asked) if node.pointwise else picture
+    return picture.crop(asked if node.pointwise else _available(asked, child))
 
 
 def _uses(order: list[Step], wanted: dict[str, Window], found: dict[str, Picture]) -> dict[str, int]:

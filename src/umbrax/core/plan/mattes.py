@@ -1,23 +1,37 @@
-"""Mattes of a document at a frame -> the steps that pull, refine, combine or read them, each with a content key."""
+"""Mattes of a document at a frame -> the steps that pull, refine, combine, place or read them, each with a content key."""
 
 from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from ..document.parameters import MatteRef
+from ..document.references import card_mattes
 from ..document.shot import Shot
 from ..document.timing import at_frame
-from ..errors import Where
-from ..mattes import MATTES, Refine
+from ..errors import UmbraxError, Where
+from ..mattes import MATTES, MatteParams, Refine
 from ..mattes.baked import baked
 from ..mattes.combined import CombinedMatte, as_set
 from ..mattes.ids import IdMatte, ids_of_names
 from ..mattes.refining import inverted_edge, refined
 from ..picture import Picture
+from .placement import HERE, Placement, placed, source_scale
+from .places import Places
 from .read import Way, read_step, reduced_step
 from .reader import FrameInfo, PassReader
-from .steps import Step, pointwise
+from .steps import Step, nothing, pointwise
+
+
+@dataclass(frozen=True)
+class Space:
+    """Pixels in which a matte is wanted: the card that uses it, and where in the frame those pixels stand."""
+
+    user: str | None
+    stands: Placement
 
 
 class MattePlanner(ABC):
@@ -27,13 +41,32 @@ class MattePlanner(ABC):
         self.shot = shot
         self.frame = frame
         self.reader = reader
-        self.display = shot.format.display
+        self.display = self.seen = shot.format.display
         self.where = Where(frame=frame)
+        self.places = Places(shot, frame)
         self._made: dict[Any, Any] = {}
+        self._apart: Space | None = None
 
     @abstractmethod
     def element_alpha(self, card_id: str) -> Step:
         """The full-size alpha of a card as it is before its join."""
+
+    @abstractmethod
+    def build_picture(self, cards: tuple[Any, ...], scale: int) -> Step:
+        """The picture of a build of its own."""
+
+    @contextmanager
+    def at(self, **place: Any) -> Iterator[None]:
+        """Errors from within name this place, and so do the steps that are planned."""
+        before = self.where
+        self.where = replace(before, **place)
+        try:
+            yield
+        except UmbraxError as error:
+            error.at(self.where)
+            raise
+        finally:
+            self.where = before
 
     def sources_of(self, matte_id: str) -> set[str]:
         """The sources a matte is pulled from, those of the mattes it combines included."""
@@ -41,7 +74,9 @@ class MattePlanner(ABC):
         kind = MATTES.get(params.kind)
         return set(kind.sources(params)).union(*(self.sources_of(other) for other in kind.uses(params)))
 
-    def _channel(self, planes: Step, channel: int, invert: bool) -> Step:
+    def channel(self, planes: Step, channel: int, invert: bool) -> Step:
+        """One of a matte's planes: 0 its coverage, 1 its share."""
+
         def compute(given: tuple[Picture, ...]) -> Any:
             plane = np.ascontiguousarray(given[0].pixels[..., channel : channel + 1])
             return np.float32(1) - plane if invert else plane
@@ -53,9 +88,61 @@ class MattePlanner(ABC):
         )  # fmt: skip
 
     def coverage(self, reference: MatteRef, scale: int) -> Step:
-        return self._channel(self.matte_planes(reference.matte, scale), 0, reference.invert)
+        """A matte as it stands in the frame where the frontmost card uses it."""
+        users = [card.id for card in self.shot.cards() if any(matte == reference.matte for matte, _ in card_mattes(card))]
+        return self.channel(self.planes_in(reference, Space(users[-1] if users else None, HERE), scale), 0, reference.invert)
 
-    def matte_planes(self, matte_id: str, scale: int) -> Step:
+    def planes_in(self, reference: MatteRef, space: Space, scale: int) -> Step:
+        """The planes of a matte in the pixels in which a card uses it."""
+        if self.places.still:
+            return self._plain_planes(reference.matte, scale)
+        key = ("placed matte", reference.matte, reference.on, space, scale)
+        if key not in self._made:
+            self._made[key] = self._placed_planes(reference, space, scale)
+        step: Step = self._made[key]
+        return step
+
+    def _placed_planes(self, reference: MatteRef, space: Space, scale: int) -> Step:
+        stands = self.places.matte(reference.matte, reference.on, space.user)
+        if stands is None:
+            with self._parts(space):
+                return self.reduced(self._pulled_planes(reference.matte), scale, "shares")
+        with self._parts(None):
+            if stands == space.stands or space.stands.flat:
+                return self._plain_planes(reference.matte, scale)
+            way = (space.stands.inverse() @ stands).rounded()
+            own_scale = source_scale(way, scale)
+            return self._standing(self._plain_planes(reference.matte, own_scale), way, own_scale, scale)
+
+    def offered_planes(self, params: MatteParams, title: str) -> Step:
+        """The full-size planes of a matte that is not in the document, as they stand in the frame where its source is shown."""
+        kind = MATTES.get(params.kind)
+        shown = self.places.card_showing(set(kind.sources(params)))
+        return self._standing(kind.planes(self, params, title), HERE if shown is None else self.places[shown].total, 1, 1)
+
+    def _standing(self, planes: Step, way: Placement, own_scale: int, scale: int) -> Step:
+        if way.still and own_scale == scale:
+            return planes
+        if way.flat:
+            return nothing(3)
+        display = self.display.scaled(scale)
+        return _shared(placed(_weighted(planes), way, own_scale, scale, display, self.where, limit="none"))
+
+    @contextmanager
+    def _parts(self, space: Space | None) -> Iterator[None]:
+        """Within, the mattes that one is made of are each placed in a space of their own, or not at all."""
+        before, self._apart = self._apart, space
+        try:
+            yield
+        finally:
+            self._apart = before
+
+    def matte_planes(self, reference: MatteRef, scale: int) -> Step:
+        """The planes of a matte that another one is made of."""
+        return self._plain_planes(reference.matte, scale) if self._apart is None else self.planes_in(reference, self._apart, scale)
+
+    def _plain_planes(self, matte_id: str, scale: int) -> Step:
+        """The planes of a matte in its own pixels, placed nowhere."""
         key = ("matte", matte_id, scale)
         if key not in self._made:
             self._made[key] = self.reduced(self.baked_planes(matte_id) or self._pulled_planes(matte_id), scale, "shares")
@@ -82,8 +169,9 @@ class MattePlanner(ABC):
         return None if bake is None else baked(self, bake, self.live_planes(matte_id))
 
     def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:
+        """(source, layer, IDs) of a matte that is nothing but a set of IDs, and not one placed apart from others."""
         params = self.shot.mattes[matte_id]
-        if params.refine != Refine():
+        if params.refine != Refine() or self._apart is not None:
             return None
         if isinstance(params, IdMatte):
             layer = self.source(params.source).layer(params.layer)
@@ -105,3 +193,25 @@ class MattePlanner(ABC):
 
     def reduced(self, step: Step, n: int, how: Way) -> Step:
         return reduced_step(step, n, how)
+
+
+def _weighted(planes: Step) -> Step:
+    """Coverage, share times sum, and sum: what may be averaged between pixels."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        p = given[0].pixels
+        return np.concatenate([p[..., :1], p[..., 1:2] * p[..., 2:], p[..., 2:]], axis=2)
+
+    return pointwise("weighted shares 1", None, [planes], compute, channels=3, edge=planes.edge, domain=planes.domain, where=planes.where)
+
+
+def _shared(planes: Step) -> Step:
+    """The way back from that."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        p = np.clip(given[0].pixels, 0, 1)
+        total = p[..., 2:]
+        share = np.where(total > 1e-6, np.minimum(p[..., 1:2] / np.maximum(total, 1e-6), 1), p[..., 1:2])
+        return np.concatenate([p[..., :1], share, total], axis=2).astype(np.float32, copy=False)
+
+    return pointwise("shares 1", None, [planes], compute, channels=3, edge=planes.edge, domain=planes.domain, where=planes.where)

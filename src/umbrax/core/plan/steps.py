@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
+import numpy as np
 from pydantic import BaseModel
 
 from ..document.parameters import MatteRef
@@ -31,7 +32,9 @@ class Step:
     """One computation. Equal keys mean equal pixels, whatever frame, revision or person asked.
 
     `domain` is where the picture is defined, at the step's scale; outside it stands `edge`. `needs(window)` gives the
-    window wanted of each input. `pointwise` steps may be computed in bands of rows.
+    window wanted of each input; `run` gets of each what of that lies in its domain, a pixel at least where its border goes on.
+    `pointwise` steps may be computed in bands of rows and get exactly their window. A `whole` step is made and kept on all of
+    its domain, whatever window is wanted.
     """
 
     key: str
@@ -45,6 +48,7 @@ class Step:
     where: Where = field(default_factory=Where)
     pointwise: bool = False
     together: Together | None = None
+    whole: bool = False
 
 
 def plain(value: Any) -> Any:
@@ -85,12 +89,22 @@ def pointwise(
     )  # fmt: skip
 
 
+def nothing(channels: int) -> Step:
+    """A picture in which nothing stands."""
+
+    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+        return Picture(np.zeros((window.height, window.width, channels), np.float32), window)
+
+    return Step(content_key("nothing", channels, ()), "nothing", Window(0, 0, 0, 0), channels, (), lambda _: (), run)
+
+
 class Planner(Protocol):
     """What pictures, mattes and treatments may ask for while a plan is made; everything at a scale of 1/n."""
 
     frame: int
     reader: PassReader
     display: Window
+    seen: Window  # the part of a designed picture, which has no end, that can come into the frame
     where: Where
 
     def source(self, name: str) -> FrameInfo: ...
@@ -99,8 +113,8 @@ class Planner(Protocol):
         """A pass with its own channels; `shown` as a picture, a pass of unknown kind is read as light."""
         ...
 
-    def matte_planes(self, matte_id: str, scale: int) -> Step:
-        """Coverage, share and the sum of all coverages of the layer, as three channels."""
+    def matte_planes(self, reference: MatteRef, scale: int) -> Step:
+        """Coverage, share and the sum of all coverages of the layer, as three channels, not inverted."""
         ...
 
     def coverage(self, reference: MatteRef, scale: int) -> Step:
@@ -109,6 +123,10 @@ class Planner(Protocol):
 
     def element_alpha(self, card_id: str) -> Step:
         """The alpha of an element card's picture, cut and treated, at full size, as one channel."""
+        ...
+
+    def build_picture(self, cards: tuple[Any, ...], scale: int) -> Step:
+        """The picture of a build of its own: what a bundle shows."""
         ...
 
     def ids_of(self, matte_id: str) -> tuple[str, str, frozenset[int]] | None:

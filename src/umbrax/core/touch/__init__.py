@@ -2,11 +2,11 @@
 
 from .gathering import Gathered, areas, boxed, gathered
 from .gestures import Gesture, make_matte, starting_point, treat_touched
-from .hits import Hit, Touched, shown_sources, touch
+from .hits import Hit, Touched, touch
 from .offers import Offer, named, of_ids, of_passes
 from .proposing import Proposal, propose
 
 __all__ = [
     "Gathered", "Gesture", "Hit", "Offer", "Proposal", "Touched", "areas", "boxed", "gathered", "make_matte", "named", "of_ids", "of_passes",
-    "propose", "shown_sources", "starting_point", "touch", "treat_touched",
+    "propose", "starting_point", "touch", "treat_touched",
 ]  # fmt: skip

@@ -7,8 +7,9 @@ import numpy as np
 from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..picture import Window
+from ..plan.placement import Placement
 from ..plan.reader import PassReader
-from .hits import LEAST, in_order, shown_sources, touch
+from .hits import LEAST, in_order, shown, touch
 
 Gathered = tuple[str, str, list[str]]
 INSIDE = 0.5  # of an object must lie in a box
@@ -36,7 +37,10 @@ def gathered(shot: Shot, reader: PassReader, frame: int, points: Iterable[tuple[
 
 def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered | None:
     """The things of which at least half of what is seen lies in a box, largest first, of the frontmost source with any."""
-    for source in shown_sources(shot):
+    seen: dict[str, Placement] = {}
+    for one in shown(shot, frame):
+        seen.setdefault(one.source, one.stands)
+    for source, stands in seen.items():
         try:
             info = reader.describe(source, frame)
         except UmbraxError:
@@ -45,10 +49,7 @@ def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered |
             continue
         layer = in_order(info)[0]
         ids, coverage = reader.ranks(source, frame, layer.name, layer.window)
-        inside = box.intersect(layer.window)
-        rows = slice(inside.y0 - layer.window.y0, inside.y1 - layer.window.y0)
-        columns = slice(inside.x0 - layer.window.x0, inside.x1 - layer.window.x0)
-        within = areas(ids[:, rows, columns], coverage[:, rows, columns])
+        within = areas(*_inside(ids, coverage, layer.window, box, stands))
         if not within:
             continue
         whole = areas(ids, coverage)
@@ -57,6 +58,18 @@ def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered |
         if chosen:
             return source, layer.name, [names.get(value, f"#{value:08x}") for value in sorted(chosen, key=lambda one: -within[one])]
     return None
+
+
+def _inside(ids: np.ndarray, coverage: np.ndarray, window: Window, box: Window, stands: Placement) -> tuple[np.ndarray, np.ndarray]:
+    """What of a layer stands in a box of the frame, `[rank, ...]`."""
+    if stands.still:
+        inside = box.intersect(window)
+        rows, columns = slice(inside.y0 - window.y0, inside.y1 - window.y0), slice(inside.x0 - window.x0, inside.x1 - window.x0)
+        return ids[:, rows, columns], coverage[:, rows, columns]
+    y, x = np.mgrid[window.y0 : window.y1, window.x0 : window.x1] + 0.5
+    across, down = stands.at(x, y)
+    there = (across >= box.x0) & (across < box.x1) & (down >= box.y0) & (down < box.y1)
+    return ids[:, there], coverage[:, there]
 
 
 def areas(ids: np.ndarray, coverage: np.ndarray) -> dict[int, float]:

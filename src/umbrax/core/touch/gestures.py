@@ -40,12 +40,12 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     edits: list[Edit] = []
     matte = _matte_of(shot, offer, edits)
     card = shot.card(card_id)
-    taken = [t.id for other in shot.build for t in other.treatments]
+    taken = [t.id for other in shot.cards() for t in other.treatments]
     number = 1 + max([int(t[1:]) for t in taken if t[:1] == "t" and t[1:].isdigit()], default=0)
     treatment_id = f"t{number}"
     use = {"feed": {"matte": matte}} if treatment.stage == "light" else {"through": matte}
     item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
-    edits.append(InsertItem(op="insert", path=("build", card.id, "treatments"), item=item, before=_place(card, treatment.stage)))
+    edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=_place(card, treatment.stage)))
     return Gesture(tuple(edits), matte, card.id, treatment_id)
 
 

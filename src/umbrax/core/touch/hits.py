@@ -1,5 +1,6 @@
 """What lies under a point of the picture: the card that answers, and the IDs it shows there."""
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
@@ -9,7 +10,8 @@ from ..document.cards import Card
 from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..picture import Window
-from ..pictures import PICTURES
+from ..plan.placement import HERE, Placement
+from ..plan.places import Places, shown_by
 from ..plan.reader import FrameInfo, IdLayer, PassReader
 
 
@@ -30,13 +32,18 @@ class Hit:
 
 @dataclass(frozen=True)
 class Touched:
-    """What a point shows: the card that shows it, if any, its source, and the IDs there by kind of layer, most covered first."""
+    """What a point shows: the card that shows it, if any, its source, and the IDs there by kind of layer, most covered first.
+
+    `x` and `y` are the pixel of the source, `frame_x` and `frame_y` that of the frame, where the card is placed.
+    """
 
     card: str | None
     source: str
     x: int
     y: int
     hits: tuple[Hit, ...] = ()
+    frame_x: int = 0
+    frame_y: int = 0
 
     def first(self, kind: str) -> Hit | None:
         return next((hit for hit in self.hits if hit.kind == kind), None)
@@ -119,30 +126,56 @@ def touch(shot: Shot, reader: PassReader, frame: int, x: int, y: int, radius: in
     `radius`, in full-size pixels: a thing so small that it fits in it answers from that far; and so does anything
     where nothing is under the point itself. With a `source` only that one answers, whether a card shows it or not.
     """
-    shown = list(_shown(shot))
+    seen = list(shown(shot, frame))
     if source is not None:
-        shown = [(next((card for card, one in shown if one == source), None), source)]
+        # a source looked at by itself stands nowhere else
+        seen = [Shown(next((one.card for one in seen if one.source == source), None), source, HERE)]
     for look in (_small_near, _nearest):
-        for card, name in shown:
-            if source is None and card is not None and card.picture is not None and card.picture.kind == "plate":
+        for one in seen:
+            if source is None and one.card is not None and one.card.picture is not None and one.card.picture.kind == "plate":
                 continue
-            found = _touched(reader, frame, card, name, x, y, radius, look)
+            found = _touched(reader, frame, one, x, y, radius, look)
             if found is not None:
                 return found
-    return next((Touched(card.id if card else None, name, x, y) for card, name in shown if _is_there(reader, frame, name, x, y)), None)
+    return next((one.touched(*one.pixel(x, y)) for one in seen if _is_there(reader, frame, one.source, *one.pixel(x, y))), None)
 
 
-def _shown(shot: Shot) -> Iterator[tuple[Card | None, str]]:
-    """Cards that show a source, frontmost first; a shadow is not touched, but what it falls on."""
-    for card in reversed(shot.build):
-        if card.enabled and card.picture is not None and card.picture.kind != "shadow":
-            for source in PICTURES.get(card.picture.kind).sources(card.picture):
-                yield card, source
+@dataclass(frozen=True)
+class Shown:
+    """A card, where one shows it, with a source of its picture, and where that puts it in the frame."""
+
+    card: Card | None
+    source: str
+    stands: Placement
+
+    def pixel(self, x: int, y: int) -> tuple[int, int]:
+        """The pixel of the source that is seen at one of the frame."""
+        return _pixel(self.stands.inverse(), x, y)
+
+    def touched(self, x: int, y: int, hits: tuple[Hit, ...] = ()) -> Touched:
+        return Touched(self.card.id if self.card else None, self.source, x, y, hits, *_pixel(self.stands, x, y))
 
 
-def shown_sources(shot: Shot) -> list[str]:
-    """The sources of the cards that can be touched, frontmost first, each once."""
-    return list(dict.fromkeys(source for _, source in _shown(shot)))
+def _pixel(way: Placement, x: int, y: int) -> tuple[int, int]:
+    across, down = (x, y) if way.still else way.at(x + 0.5, y + 0.5)
+    return math.floor(across), math.floor(down)
+
+
+def shown(shot: Shot, frame: int) -> Iterator[Shown]:
+    """Cards that show a source, those in bundles too, frontmost first; a shadow is not touched, but what it falls on."""
+    places = Places(shot, frame)
+    for card in _in_front_first(shot.build):
+        stands = places[card.id].total
+        if card.picture is not None and card.picture.kind != "shadow" and not stands.flat:
+            for source in sorted(shown_by(card)):
+                yield Shown(card, source, stands)
+
+
+def _in_front_first(cards: tuple[Card, ...]) -> Iterator[Card]:
+    for card in reversed(cards):
+        if card.enabled:
+            yield card
+            yield from _in_front_first(card.inside())
 
 
 def _is_there(reader: PassReader, frame: int, source: str, x: int, y: int) -> bool:
@@ -167,15 +200,18 @@ def _described(reader: PassReader, source: str, frame: int) -> FrameInfo | None:
 Look = Callable[[PassReader, str, int, IdLayer, int, int, int], tuple[int, int] | None]
 
 
-def _touched(reader: PassReader, frame: int, card: Card | None, source: str, x: int, y: int, radius: int, look: Look) -> Touched | None:
+def _touched(reader: PassReader, frame: int, shown: Shown, x: int, y: int, radius: int, look: Look) -> Touched | None:
+    source = shown.source
     info = _described(reader, source, frame)
     if info is None:
         return None
     layers = in_order(info)
+    x, y = shown.pixel(x, y)
     if radius:
+        radius = max(1, round(radius / shown.stands.zoom))
         for layer in layers:
             if place := look(reader, source, frame, layer, x, y, radius):
                 x, y = place
                 break
     hits = [hit for layer in layers for hit in _hits(reader, source, frame, layer, x, y)]
-    return Touched(card.id if card else None, source, x, y, tuple(hits)) if hits else None
+    return shown.touched(x, y, tuple(hits)) if hits else None

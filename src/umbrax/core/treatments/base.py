@@ -1,24 +1,47 @@
 """What every treatment declares, and the registry that finds them.
 
 Adding one: a module beside this file with a parameter model, `apply` and `register`, a test, and a line of docs.
-Stages are fixed: colour treatments come before spatial ones, light that spreads comes last.
+Stages are fixed: colour treatments come first, in the picture's own pixels; then, where it stands, spatial ones, what gets in
+from around it, and light that spreads.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Final, Literal
+from typing import Any, Final, Literal, Protocol
 
 from pydantic import Field
 
-from ..document.parameters import MatteReference, Parameters, number
+from ..document.parameters import MatteRef, MatteReference, Parameters, number
 from ..document.timing import Number
 from ..picture import Picture, Window
+from ..plan.steps import Step
 from ..registry import Registry
 
-Stage = Literal["colour", "spatial", "light"]
-STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "light")
+Stage = Literal["colour", "spatial", "surround", "light"]
+STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "surround", "light")
 WHOLE: Final = "whole"
 Wanted = Window | Literal["whole"]
+
+
+class Around(Protocol):
+    """What a treatment may ask for besides its card's own picture, while it is planned; made only when asked.
+
+    Everything stands where the card's picture stands then: in the picture's own pixels for colour treatments, else in the frame.
+    """
+
+    frame: int
+
+    def below(self) -> Step:
+        """The picture so far behind the card, RGBA."""
+        ...
+
+    def of_pass(self, wanted: str) -> Step:
+        """A pass of the card's own source by name or kind, with its own channels."""
+        ...
+
+    def matte(self, reference: MatteRef) -> Step:
+        """The coverage of a matte, one channel."""
+        ...
 
 
 class TreatmentParams(Parameters):
@@ -57,18 +80,29 @@ class SpreadParams(TreatmentParams):
     output: Literal["with_source", "spread_only"] = "with_source"
 
 
+def looks_at_nothing(params: Any, around: Around) -> dict[str, Step]:
+    """What most treatments look at besides the card's own picture."""
+    return {}
+
+
 @dataclass(frozen=True)
 class Treatment:
     """A registered treatment; parameters reach every function with plain values at one frame, lengths at full size.
 
-    `apply(params, own, window, scale)` computes the window from a picture that covers `needs`. For stage `light`,
-    `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels.
-    `reach(params, scale)` is how far around a pixel it looks; `extent(params, scale)` how far beyond the feed its light is kept,
-    by default as far as it looks.
+    `apply(params, own, window, scale, **looked_at)` computes a window. `own` holds what `reach` asks for of the card's picture,
+    as far as there is any: what stands outside is its `edge`, and `own.crop` puts it there. An element's treatment owes its alpha:
+    what is associated stays so, alpha stays in 0..1, and where it is 0 nothing appears.
+    `reach(params, scale)` is how far around a pixel it looks. `looks(params, around)` names more that it looks at, by the names
+    `apply` takes them; `needs(params, window, scale)` the windows of them, by default as far as it looks around itself.
     `made_at(params, scale)` is the scale it is made at for a preview: a finer one where its lengths are too short for pixels.
     `mixed(params, own, weight, window, scale)`, where there is one, applies a pointwise treatment and limits it by a
     matte and its amount in the same pass.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
+
+    Stage `surround`: `apply` gives RGBA that is laid inside the card's alpha by the join `lays(params)`; the card's own picture
+    stays as it is, so its alpha never depends on what lies behind it.
+    Stage `light`: `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels;
+    `extent(params, scale)` is how far beyond the feed its light is kept, by default as far as it looks.
     """
 
     kind: str
@@ -76,10 +110,13 @@ class Treatment:
     stage: Stage
     params: type[TreatmentParams]
     version: int
-    apply: Callable[[Any, Picture, Window, int], Picture]
+    apply: Callable[..., Picture]
     neutral: Callable[[Any], bool]
     reach: Callable[[Any, int], int]
     tolerance: tuple[float, float]
+    looks: Callable[[Any, Around], dict[str, Step]] = looks_at_nothing
+    needs: Callable[[Any, Window, int], dict[str, Wanted]] | None = None
+    lays: Callable[[Any], str] | None = None
     feed: Callable[[Any, Any], Any] | None = None
     feed_part: Callable[[Any], Any] | None = None
     extent: Callable[[Any, int], int] | None = None
@@ -89,9 +126,15 @@ class Treatment:
     aliases: tuple[str, ...] = ()
     summary: str = ""
 
-    def needs(self, params: Any, window: Window, scale: int) -> dict[str, Wanted]:
-        """What it looks at to compute a window: of its own picture, grown by its reach."""
-        return {"own": window.grown(self.reach(params, scale))}
+    @property
+    def elements_only(self) -> bool:
+        """Whether it is of an element before what lies behind it."""
+        return self.stage == "surround"
+
+    def wanted(self, params: Any, window: Window, scale: int, name: str) -> Wanted:
+        """The window of what it looks at by a name, or all of it."""
+        named = self.needs(params, window, scale) if self.needs and name != "own" else {}
+        return named.get(name, window.grown(self.reach(params, scale)))
 
 
 def finer_for(length: float, scale: int) -> int:

@@ -23,11 +23,9 @@ def sigmas(params: SoftenParams, scale: int) -> tuple[float, float]:
     return params.size * params.aspect / scale, params.size / scale
 
 
-def apply(params: SoftenParams, own: Picture, window: Window, scale: int) -> Picture:
-    """Any number of channels; what stands outside the picture is that picture's edge."""
-    sigma_x, sigma_y = sigmas(params, scale)
-    around = max(reach(sigma_x), reach(sigma_y))
-    near = own.window.intersect(window.grown(around))
+def softened(own: Picture, window: Window, sigma_x: float, sigma_y: float) -> Picture:
+    """A picture of any number of channels, blurred; what stands outside it is its edge. Sigmas in its own pixels."""
+    near = own.window.intersect(window.grown(max(reach(sigma_x), reach(sigma_y))))
     if near.empty:
         return Picture(own.crop(window).pixels, window, own.edge)
     out = (window.x0, window.y0, window.x1, window.y1)
@@ -36,6 +34,10 @@ def apply(params: SoftenParams, own: Picture, window: Window, scale: int) -> Pic
     source = np.float32(1) - pixels if own.edge == "one" else pixels
     blurred = gaussian(source, sigma_x, sigma_y, (near.x0, near.y0), out, own.edge == "extend")
     return Picture(np.float32(1) - blurred if own.edge == "one" else blurred, window, own.edge)
+
+
+def apply(params: SoftenParams, own: Picture, window: Window, scale: int) -> Picture:
+    return softened(own, window, *sigmas(params, scale))
 
 
 TREATMENTS.register(

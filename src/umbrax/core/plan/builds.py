@@ -1,0 +1,107 @@
+"""Builds: cards joined from the back to the front into the picture so far."""
+
+from typing import Any
+
+import numpy as np
+
+from ..document.cards import Card
+from ..errors import UmbraxError, Where
+from ..joins import JOINS, join, laid
+from ..kernels import blank, joining, ready
+from ..picture import Picture
+from .cards import CardPlanner, Layer, Made
+from .mattes import MattePlanner
+from .steps import Step, nothing, pointwise
+from .treatments import mixed
+
+NOTHING = nothing(4)
+
+
+class Build:
+    """The shot's own build, or that of a bundle; its cards have plain numbers. What was planned is kept by card and scale.
+
+    `broken` cards are left out; with `keep_going` cards that fail to plan join them.
+    """
+
+    def __init__(self, planner: MattePlanner, cards: tuple[Card, ...], broken: dict[str, UmbraxError], keep_going: bool):
+        self.planner = planner
+        self.cards = cards
+        self.broken = broken
+        self.keep_going = keep_going
+        self._cards = [CardPlanner(planner, card, self._below(index)) for index, card in enumerate(cards)]
+        self._so_far: dict[tuple[int, int], Step] = {}
+        self._made: dict[tuple[int, int], Made] = {}
+
+    def _below(self, index: int) -> Any:
+        return lambda scale: self.picture(scale, index)
+
+    def picture(self, scale: int, count: int | None = None) -> Step:
+        """The picture so far after the first `count` cards; of all without one."""
+        below = NOTHING
+        for index in range(len(self.cards) if count is None else count):
+            if (index, scale) not in self._so_far:
+                self._so_far[index, scale] = self._with_card(index, below, scale)
+            below = self._so_far[index, scale]
+        return below
+
+    def card(self, index: int, scale: int) -> Made:
+        if (index, scale) not in self._made:
+            self._made[index, scale] = self._cards[index].made(scale)
+        return self._made[index, scale]
+
+    def _with_card(self, index: int, below: Step, scale: int) -> Step:
+        card, planner = self.cards[index], self.planner
+        if not card.enabled or card.opacity == 0 or card.id in self.broken:
+            return below
+        try:
+            with planner.at(card=card.id):
+                made = self.card(index, scale)
+                return self._treat(card, below, made) if card.treat else self._joined(card, below, made)
+        except UmbraxError as error:
+            error.at(Where(card=card.id, frame=planner.frame))
+            if not self.keep_going:
+                raise
+            self.broken[card.id] = error
+            return below
+
+    def _joined(self, card: Card, below: Step, made: Made) -> Step:
+        chosen, opacity = JOINS.get(card.join), card.opacity
+        if below is NOTHING and not made.layers and opacity == 1 and chosen.keeps_nothing:
+            return made.own
+
+        def compute(given: tuple[Picture, ...]) -> Any:
+            top, on_it = given[1], given[2:]
+            for layer, picture in zip(made.layers, on_it, strict=True):
+                if layer.join is not None:
+                    top = Picture(laid(layer.join, picture.pixels, top.pixels, layer.amount), top.window, top.edge)
+            out = join(chosen.kind, top, given[0], given[0].window, opacity).pixels
+            return _with_light(out, made.layers, on_it, opacity)
+
+        return pointwise(
+            f"join 2 {chosen.kind}", [opacity, _told(made.layers)], [below, made.own, *(layer.picture for layer in made.layers)], compute,
+            channels=4, edge=chosen.edge(made.own.edge, below.edge), where=self.planner.where,
+        )  # fmt: skip
+
+    def _treat(self, card: Card, below: Step, made: Made) -> Step:
+        treated = mixed(below, made.own, None, card.opacity, self.planner.where) if made.own is not below else below
+        if not made.layers:
+            return treated
+        return pointwise(
+            "light 1", [card.opacity, _told(made.layers)], [treated, *(layer.picture for layer in made.layers)],
+            lambda given: _with_light(given[0].pixels, made.layers, given[1:], card.opacity),
+            channels=4, edge=treated.edge, where=self.planner.where,
+        )  # fmt: skip
+
+
+def _told(layers: tuple[Layer, ...]) -> list[tuple[str | None, float]]:
+    return [(layer.join, layer.amount) for layer in layers]
+
+
+def _with_light(pixels: Any, layers: tuple[Layer, ...], pictures: tuple[Picture, ...], opacity: float) -> Any:
+    """Light without alpha is added after the join."""
+    for layer, picture in zip(layers, pictures, strict=True):
+        if layer.join is None:
+            out = blank(*pixels.shape)
+            joining.add_light(ready(pixels), ready(picture.pixels), np.float32(layer.amount * opacity), out)
+            pixels = out
+    return pixels

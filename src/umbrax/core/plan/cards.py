@@ -1,0 +1,193 @@
+"""The stages of one card: picture, cut, colour treatments, placing, spatial treatments, what gets in from around it, light that spreads."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from ..document.cards import BundlePicture, Card
+from ..document.parameters import MatteRef
+from ..errors import UmbraxError
+from ..mattes.ids import shares
+from ..picture import Window
+from ..pictures import PICTURES
+from ..treatments import TREATMENTS
+from ..treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
+from .mattes import MattePlanner, Space
+from .placement import placed, source_scale
+from .places import shown_by
+from .steps import Step, nothing, pointwise
+from .treatments import applied, fed, spread, treated, weighed
+
+ENDLESS = 1 << 20  # pixels: how far a designed picture goes on that is placed
+
+
+@dataclass(frozen=True)
+class Layer:
+    """What is laid on a card's own picture where it meets the picture so far: inside its alpha by a join; without a join it is light
+    without alpha, added."""
+
+    picture: Step
+    amount: float
+    join: str | None
+
+
+@dataclass(frozen=True)
+class Made:
+    """A card before its join: its own picture and what is laid on it."""
+
+    own: Step
+    layers: tuple[Layer, ...] = ()
+
+
+class CardPlanner:
+    """Plans one card; `below(scale)` is the picture so far behind it."""
+
+    def __init__(self, planner: MattePlanner, card: Card, below: Callable[[int], Step]):
+        self.planner = planner
+        self.card = card
+        self.below = below
+        place = planner.places[card.id]
+        self.placement = place.own
+        self.own_pixels = Space(card.id, place.total)
+        self.in_build = Space(card.id, planner.places.build_of(card.id))
+
+    def made(self, scale: int) -> Made:
+        own = self._before_layers(scale)
+        layers, only = [], False
+        for params, treatment in self._active("surround"):
+            with self.planner.at(treatment=params.id):
+                layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params) if treatment.lays else "over"))
+        for params, treatment in self._active("light"):
+            with self.planner.at(treatment=params.id):
+                layers.append(Layer(self._light(params, treatment, scale, own), params.amount, None))
+            only = only or (isinstance(params, SpreadParams) and params.output == "spread_only" and not self.card.treat)
+        return Made(nothing(4), tuple(layer for layer in layers if layer.join is None)) if only else Made(own, tuple(layers))
+
+    def _active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
+        for params in self.card.treatments:
+            treatment = TREATMENTS.get(params.kind)
+            if treatment.stage == stage and params.enabled and params.amount != 0 and not treatment.neutral(params):
+                yield params, treatment
+
+    # own picture
+
+    def _before_layers(self, scale: int) -> Step:
+        """The card's picture after its colour and spatial treatments, made at the scale that the finest of them wants."""
+        finest = min((treatment.made_at(params, scale) for params, treatment in self._active("spatial")), default=scale)
+        own = self._placed(finest)
+        for params, treatment in self._active("spatial"):
+            own = self._treated(params, treatment, own, self.in_build, finest)
+        return self.planner.reduced(own, scale // finest, "area")
+
+    def _placed(self, scale: int) -> Step:
+        """The picture as it stands in its build; what is graded before does not know where that is."""
+        if self.placement.flat:
+            return nothing(4)
+        own_scale = source_scale(self.placement, scale)
+        own = self._base(own_scale)
+        for params, treatment in self._active("colour"):
+            own = self._treated(params, treatment, own, self.own_pixels, own_scale)
+        return placed(own, self.placement, own_scale, scale, self.planner.display.scaled(scale), self.planner.where)
+
+    def _base(self, scale: int) -> Step:
+        """The picture of a card, cut; for a treat card the picture so far."""
+        if self.card.treat:
+            return self.below(scale)
+        assert self.card.picture is not None
+        planner = self.planner
+        if not self.placement.still or not self.in_build.stands.still:
+            planner.seen = Window(-ENDLESS, -ENDLESS, ENDLESS, ENDLESS)
+        try:
+            own = PICTURES.get(self.card.picture.kind).build(planner, self.card.picture, scale, self.card.join)
+        finally:
+            planner.seen = planner.display
+        for reference in self.card.cut:
+            own = weighed(own, self.weight(reference, own, self.own_pixels, scale), planner.where)
+        return own
+
+    def _treated(self, params: TreatmentParams, treatment: Treatment, own: Step, space: Space, scale: int) -> Step:
+        with self.planner.at(treatment=params.id):
+            looked_at = treatment.looks(params, Around(self, space, scale))
+            return treated(treatment, params, own, looked_at, self._through(params, own, space, scale), scale, self.planner.where)
+
+    # what is laid on it
+
+    def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
+        finest = treatment.made_at(params, scale)
+        own = self._before_layers(finest)
+        looked_at = treatment.looks(params, Around(self, self.in_build, finest))
+        layer = applied(treatment, params, own, looked_at, finest, own.domain, 4, self.planner.where)
+        if (weight := self._through(params, own, self.in_build, finest)) is not None:
+            layer = weighed(layer, weight, self.planner.where)
+        return self.planner.reduced(layer, scale // finest, "area")
+
+    def _light(self, params: TreatmentParams, treatment: Treatment, scale: int, own: Step) -> Step:
+        """Light fed at full size, reduced, then spread: a lamp of two pixels blooms the same at every scale."""
+        assert isinstance(params, SpreadParams)
+        source = own if scale == 1 else self._before_layers(1)
+        feed = params.feed
+        weight = self.weight(feed.matte, source, self.in_build, 1) if isinstance(feed, CardFeed) else None
+        finest = treatment.made_at(params, scale)
+        light = self.planner.reduced(fed(treatment, params, source, weight, self.planner.where), finest, "area")
+        return self.planner.reduced(spread(treatment, params, light, finest, self.planner.where), scale // finest, "area")
+
+    # mattes
+
+    def _through(self, params: TreatmentParams, own: Step, space: Space, scale: int) -> Step | None:
+        if not isinstance(params, ThroughParams) or params.through is None:
+            return None
+        return self.weight(params.through, own, space, scale)
+
+    def weight(self, reference: MatteRef, own: Step, space: Space, scale: int) -> Step:
+        """How much of the card's picture a matte means: its share where the picture carries that layer's alpha, its coverage
+        elsewhere; on what is joined of several its coverage over the alpha of that."""
+        planner = self.planner
+        planes = planner.planes_in(reference, space, scale)
+        joined = self.card.treat or isinstance(self.card.picture, BundlePicture)
+        if not joined and self._carries(reference.matte):
+            return planner.channel(planes, 1, reference.invert)
+        coverage = planner.channel(planes, 0, reference.invert)
+        if not joined:
+            return coverage
+        return pointwise(
+            "coverage over alpha 1", None, [coverage, own], lambda given: shares(given[0].pixels, given[1].pixels[..., 3:]),
+            channels=1, domain=coverage.domain, edge=coverage.edge, where=planner.where,
+        )  # fmt: skip
+
+    def _carries(self, matte_id: str) -> bool:
+        """Whether the picture carries the alpha of all that a matte is pulled from."""
+        shown, pulled = shown_by(self.card), self.planner.sources_of(matte_id)
+        return bool(pulled) and pulled <= shown and all(self._has_alpha(name) for name in shown)
+
+    def _has_alpha(self, source: str) -> bool:
+        info = self.planner.source(source)
+        return info.has("beauty") and info.find("beauty").has_alpha
+
+
+class Around:
+    """What a treatment of a card may look at, in the pixels of one of its stages."""
+
+    def __init__(self, card: CardPlanner, space: Space, scale: int):
+        self._card, self._space, self._scale = card, space, scale
+        self.frame = card.planner.frame
+
+    def below(self) -> Step:
+        card = self._card
+        below = card.below(self._scale)
+        if self._space != card.own_pixels or card.placement.still:
+            return below
+        return placed(below, card.placement.inverse(), self._scale, self._scale, card.planner.display.scaled(self._scale), card.planner.where)
+
+    def of_pass(self, wanted: str) -> Step:
+        planner, card = self._card.planner, self._card
+        sources = sorted(shown_by(card.card))
+        if len(sources) != 1:
+            raise UmbraxError("no-pass", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
+        if self._space == card.own_pixels:
+            return planner.read(sources[0], wanted, self._scale)
+        own_scale = source_scale(card.placement, self._scale)
+        step = planner.read(sources[0], wanted, own_scale)
+        return placed(step, card.placement, own_scale, self._scale, planner.display.scaled(self._scale), planner.where, limit="none")
+
+    def matte(self, reference: MatteRef) -> Step:
+        planner = self._card.planner
+        return planner.channel(planner.planes_in(reference, self._space, self._scale), 0, reference.invert)

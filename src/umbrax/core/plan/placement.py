@@ -1,0 +1,230 @@
+"""Where a card stands: from the pixels of its picture to those of the frame, and a step placed there.
+
+A picture that gets smaller is averaged by area, which keeps its light: along each of its axes or, where it is turned, as a whole.
+One that does not is interpolated by the chosen filter: bilinear, cubic (R. G. Keys, Cubic Convolution Interpolation for Digital
+Image Processing, 1981, a = -1/2) or Lanczos with three lobes (C. E. Duchon, Lanczos Filtering in One and Two Dimensions, 1979).
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import Where
+from ..kernels.placing import Taps, along_columns, along_rows, averaged, limit_alpha, sampled
+from ..picture import Edge, Picture, Window
+from .steps import Step, content_key
+
+Filter = Literal["bilinear", "cubic", "lanczos"]
+Limit = Literal["alpha", "none"]
+Pixels = NDArray[np.float32]
+RADIUS: dict[str, int] = {"bilinear": 1, "cubic": 2, "lanczos": 3}
+PHASES = 2048  # of a table of taps; between them it is linear: an error below 1e-6
+FLAT = 1e-6  # an area this much smaller is nothing
+
+
+@dataclass(frozen=True)
+class Placement:
+    """x' = a x + b y + c, y' = d x + e y + f, in pixels with their centres at +0.5."""
+
+    a: float = 1.0
+    b: float = 0.0
+    c: float = 0.0
+    d: float = 0.0
+    e: float = 1.0
+    f: float = 0.0
+    filter: Filter = "cubic"
+
+    @property
+    def still(self) -> bool:
+        """Whether everything stays where it is."""
+        return (self.a, self.b, self.c, self.d, self.e, self.f) == (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
+
+    @property
+    def flat(self) -> bool:
+        """Whether nothing is left of a picture."""
+        return abs(self.a * self.e - self.b * self.d) < FLAT
+
+    def __matmul__(self, inner: "Placement") -> "Placement":
+        """What places as `inner` does and then as this one; the filter is the inner one's."""
+        return Placement(
+            self.a * inner.a + self.b * inner.d, self.a * inner.b + self.b * inner.e, self.a * inner.c + self.b * inner.f + self.c,
+            self.d * inner.a + self.e * inner.d, self.d * inner.b + self.e * inner.e, self.d * inner.c + self.e * inner.f + self.f,
+            inner.filter,
+        )  # fmt: skip
+
+    def inverse(self) -> "Placement":
+        """The way back; of a flat one there is none."""
+        det = self.a * self.e - self.b * self.d
+        a, b, d, e = (self.e / det, -self.b / det, -self.d / det, self.a / det)
+        return Placement(a, b, -(a * self.c + b * self.f), d, e, -(d * self.c + e * self.f), self.filter)
+
+    def rounded(self) -> "Placement":
+        """Without the rounding errors of the arithmetic that led to it."""
+        a, b, c, d, e, f = (round(v, 9) + 0.0 for v in (self.a, self.b, self.c, self.d, self.e, self.f))
+        return Placement(a, b, c, d, e, f, self.filter)
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """Where a point comes to lie."""
+        return self.a * x + self.b * y + self.c, self.d * x + self.e * y + self.f
+
+    def between(self, own: int, frame: int) -> "Placement":
+        """The same from a picture at a scale of 1/own to a frame at 1/frame."""
+        k = own / frame
+        return Placement(self.a * k, self.b * k, self.c / frame, self.d * k, self.e * k, self.f / frame, self.filter)
+
+    @property
+    def shrinks(self) -> bool:
+        """Whether a picture covers less of the frame than of itself."""
+        return abs(self.a * self.e - self.b * self.d) < 1 - 1e-9
+
+    @property
+    def zoom(self) -> float:
+        """By how much the most enlarged direction is enlarged (the larger singular value)."""
+        total, det = self.a**2 + self.b**2 + self.d**2 + self.e**2, self.a * self.e - self.b * self.d
+        return math.sqrt((total + math.sqrt(max(total * total - 4 * det * det, 0))) / 2)
+
+    def box(self, window: Window, around: float = 0.0) -> Window:
+        """The smallest window of whole pixels that holds another one's picture and `around` it."""
+        if window.empty:
+            return window
+        corners = [self.at(x, y) for x in (window.x0, window.x1) for y in (window.y0, window.y1)]
+        xs, ys = [x for x, _ in corners], [y for _, y in corners]
+        slack = 1e-6  # what lies on a border to within rounding is not beyond it
+        return Window(
+            math.floor(min(xs) - around + slack), math.floor(min(ys) - around + slack),
+            math.ceil(max(xs) + around - slack), math.ceil(max(ys) + around - slack),
+        )  # fmt: skip
+
+    def fills(self, domain: Window, display: Window) -> bool:
+        """Whether a picture on a domain covers the whole display when it is placed."""
+        back = self.inverse()
+        corners = [back.at(x, y) for x in (display.x0, display.x1) for y in (display.y0, display.y1)]
+        return all(domain.x0 <= x <= domain.x1 and domain.y0 <= y <= domain.y1 for x, y in corners)
+
+
+HERE = Placement()
+
+
+def source_scale(placement: Placement, scale: int) -> int:
+    """The scale at which a picture is read that is placed in a frame at 1/scale: finer where it is enlarged."""
+    finer = 2 ** max(0, math.floor(math.log2(max(placement.zoom, 1e-6))))
+    return max(1, scale // finer)
+
+
+def placed(step: Step, placement: Placement, own_scale: int, scale: int, display: Window, where: Where, *, limit: Limit = "alpha") -> Step:
+    """A step at 1/own_scale as it stands in a frame at 1/scale; `display` at that scale.
+
+    A picture whose border goes on ends where it ends once it does not fill the frame any more.
+    """
+    if placement.still and own_scale == scale:
+        return step
+    way = placement.between(own_scale, scale)
+    edge: Edge = step.edge if step.edge != "extend" or way.fills(step.domain, display) else "empty"
+    exact, wanted, most = _is_exact(way), _wanted_for(way), display.area
+    limits = limit == "alpha" and not exact and way.filter != "bilinear" and step.channels in (2, 4)
+    numbers = [round(v, 12) for v in (way.a, way.b, way.c, way.d, way.e, way.f)]
+
+    def needs(window: Window) -> tuple[Window, ...]:
+        # all of it for a whole frame: wherever it is moved next, it is there
+        whole = 2 * window.area >= most and step.domain.area <= 4 * max(most, wanted(window).area)
+        return (step.domain if whole else wanted(window),)
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        own = Picture(given[0].pixels, given[0].window, edge).crop(wanted(window))
+        if window.empty or exact:
+            return Picture(_taken(own, way, window), window, edge)
+        pixels = resampled(own, way, window)
+        if limits:
+            limit_alpha(pixels)
+        return Picture(pixels, window, edge)
+
+    return Step(
+        content_key("placed 1", [numbers, None if exact else way.filter, edge, limits], (step,)), "placed",
+        way.box(step.domain, 0 if exact else max(1.0, way.zoom) * RADIUS[way.filter]), step.channels, (step,),
+        needs, run, edge, where,
+    )  # fmt: skip
+
+
+def _is_exact(way: Placement) -> bool:
+    """Whole pixels, mirrored or turned by quarters: nothing is computed, only taken from elsewhere."""
+    straight = abs(way.a) == 1 == abs(way.e) and way.b == 0 == way.d
+    crossed = abs(way.b) == 1 == abs(way.d) and way.a == 0 == way.e
+    return (straight or crossed) and all(abs(v - round(v)) < 1e-9 for v in (way.c, way.f))
+
+
+def _taken(own: Picture, way: Placement, window: Window) -> Pixels:
+    pixels = own.pixels if way.a else own.pixels.transpose(1, 0, 2)
+    pixels = pixels[:: -1 if way.d + way.e < 0 else 1, :: -1 if way.a + way.b < 0 else 1]
+    return np.ascontiguousarray(pixels[: window.height, : window.width])
+
+
+def _wanted_for(way: Placement) -> Callable[[Window], Window]:
+    """From a window of the placed picture to what it is made of."""
+    back = way.inverse()
+    if _is_exact(way):
+        return back.box
+    return lambda window: back.box(window, RADIUS[way.filter] + 1)
+
+
+def resampled(own: Picture, way: Placement, window: Window) -> Pixels:
+    """The pixels of a window of the placed picture; `own` covers all that they are made of."""
+    if way.a == 0 == way.e:  # a quarter turn: rows become columns
+        w = own.window
+        own = Picture(np.ascontiguousarray(own.pixels.transpose(1, 0, 2)), Window(w.y0, w.x0, w.y1, w.x1), own.edge)
+        way = Placement(way.b, way.a, way.c, way.e, way.d, way.f, way.filter)
+    if way.b == 0 == way.d:
+        rows = _axis(way.e, way.f, way.filter, window.y0, window.y1, own.window.y0)
+        columns = _axis(way.a, way.c, way.filter, window.x0, window.x1, own.window.x0)
+        return along_columns(along_rows(own.pixels, rows), columns)
+    back, box = way.inverse(), own.window
+    origin, shape = (window.x0, window.y0), (window.height, window.width)
+    if way.shrinks:
+        return averaged(own.pixels, np.array([back.a, back.b, back.c - box.x0, back.d, back.e, back.f - box.y0]), origin, shape)
+    # from pixel to pixel: centres lie half a pixel in
+    x, y = back.at(0.5, 0.5)
+    matrix = np.array([back.a, back.b, x - 0.5 - box.x0, back.d, back.e, y - 0.5 - box.y0])
+    return sampled(own.pixels, matrix, origin, shape, _table(way.filter))
+
+
+def _axis(scale: float, shift: float, filter_: Filter, start: int, end: int, first: int) -> Taps:
+    """The taps of the pixels from `start` to `end` of x' = scale x + shift, counted in a line from `first` on."""
+    at = np.arange(start, end, dtype=np.float64)
+    if abs(scale) < 1:
+        one, other = (at - shift) / scale, (at + 1 - shift) / scale
+        low, high = np.minimum(one, other)[:, None], np.maximum(one, other)[:, None]
+        begin = np.floor(low[:, 0]).astype(np.int64)
+        cells = begin[:, None] + np.arange(math.ceil(1 / abs(scale)) + 1)
+        weights = np.clip(np.minimum(cells + 1, high) - np.maximum(cells, low), 0, None) * abs(scale)
+    else:
+        place = (at + 0.5 - shift) / scale - 0.5
+        # to within rounding on a pixel: there
+        place = np.where(np.abs(place - np.rint(place)) < 1e-9, np.rint(place), place)
+        begin = np.floor(place).astype(np.int64) - RADIUS[filter_] + 1
+        weights = _weights(filter_, place - np.floor(place))
+    return begin - first, weights.astype(np.float32)
+
+
+def _weights(filter_: Filter, phase: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The taps `[n, 2 radius]` at phases 0..1 after the pixel before; each line adds up to 1."""
+    radius = RADIUS[filter_]
+    t = np.abs(phase[:, None] - np.arange(1 - radius, radius + 1))
+    if filter_ == "bilinear":
+        weights = np.clip(1 - t, 0, None)
+    elif filter_ == "cubic":
+        near, far = (1.5 * t - 2.5) * t * t + 1, ((-0.5 * t + 2.5) * t - 4) * t + 2
+        weights = np.where(t < 1, near, np.where(t < 2, far, 0))
+    else:
+        weights = np.where(t < 3, np.sinc(t) * np.sinc(t / 3), 0)
+    return np.asarray(weights / weights.sum(axis=1, keepdims=True))
+
+
+@lru_cache(maxsize=3)
+def _table(filter_: Filter) -> Pixels:
+    """Taps at all phases, and once more the last: what lies at the end of the last phase."""
+    taps = _weights(filter_, np.arange(PHASES + 1) / PHASES)
+    return np.concatenate([taps, taps[-1:]]).astype(np.float32)

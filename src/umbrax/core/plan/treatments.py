@@ -1,0 +1,120 @@
+"""Treatments -> steps: one that replaces its input, limited by a matte and its amount; one that is laid on; light that spreads."""
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from ..errors import Where
+from ..kernels import blank, joining, ready
+from ..picture import Picture, Window
+from ..treatments.base import Treatment, TreatmentParams
+from .steps import Step, content_key, pointwise
+
+ONES = np.ones((1, 1, 1), np.float32)
+
+
+def settings(params: TreatmentParams) -> dict[str, Any]:
+    """What of a treatment changes its pixels: not its name, place or how much of it is mixed in."""
+    return params.model_dump(mode="json", exclude={"id", "name", "enabled", "amount", "through", "feed", "output"})
+
+
+def treated(
+    treatment: Treatment, params: TreatmentParams, own: Step, looked_at: Mapping[str, Step], weight: Step | None, scale: int, where: Where
+) -> Step:  # fmt: skip
+    """A card's picture after a treatment that replaces it."""
+    if treatment.mixed and (weight is not None or params.amount != 1):
+        return _treated_at_once(treatment, params, own, weight, scale, where)
+    reach = treatment.reach(params, scale)
+    domain = own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain
+    result = applied(treatment, params, own, looked_at, scale, domain, own.channels, where)
+    return mixed(own, result, weight, params.amount, where)
+
+
+def applied(
+    treatment: Treatment, params: TreatmentParams, own: Step, looked_at: Mapping[str, Step], scale: int, domain: Window, channels: int,
+    where: Where,
+) -> Step:  # fmt: skip
+    """The step of a treatment in full: what it makes of a picture and of what else it looks at."""
+    inputs = {"own": own, **looked_at}
+
+    def needs(window: Window) -> tuple[Window, ...]:
+        wanted = {name: treatment.wanted(params, window, scale, name) for name in inputs}
+        return tuple(step.domain if isinstance(wanted[name], str) else wanted[name] for name, step in inputs.items())  # type: ignore[misc]
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        picture, *others = given
+        return treatment.apply(params, picture, window, scale, **dict(zip(looked_at, others, strict=True)))
+
+    lonely = not looked_at and treatment.reach(params, scale) == 0
+    return Step(
+        content_key(f"{treatment.kind} {treatment.version}", [settings(params), scale], tuple(inputs.values())), treatment.kind,
+        domain, channels, tuple(inputs.values()), needs, run, own.edge if channels == own.channels else "empty", where, lonely,
+    )  # fmt: skip
+
+
+def _treated_at_once(treatment: Treatment, params: TreatmentParams, own: Step, weight: Step | None, scale: int, where: Where) -> Step:
+    """A pointwise treatment and its mix in one step: what is not kept in between need not be written."""
+    apply = treatment.mixed
+    assert apply is not None
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        return apply(params, given[0], given[1] if weight is not None else None, given[0].window, scale).pixels
+
+    return pointwise(
+        f"{treatment.kind} {treatment.version} mixed", [settings(params), params.amount, scale],
+        [own] if weight is None else [own, weight], compute, channels=own.channels, edge=own.edge, domain=own.domain,
+        where=where, counted_as=treatment.kind,
+    )  # fmt: skip
+
+
+def mixed(own: Step, result: Step, weight: Step | None, amount: float, where: Where) -> Step:
+    """input + (treated - input) clamp(amount x weight)."""
+    if weight is None and amount == 1:
+        return result
+    inputs = [own, result] + ([weight] if weight is not None else [])
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        below, top = given[0].pixels, given[1].pixels
+        w = given[2].pixels if weight is not None else np.broadcast_to(ONES, (*below.shape[:2], 1))
+        out = blank(*below.shape)
+        joining.mix(ready(below), ready(top), ready(w), np.float32(amount), out)
+        return out
+
+    return pointwise("mix 1", amount, inputs, compute, channels=own.channels, edge=result.edge,
+                     domain=own.domain.union(result.domain), where=where)  # fmt: skip
+
+
+def fed(treatment: Treatment, params: TreatmentParams, source: Step, weight: Step | None, where: Where) -> Step:
+    """The light that a treatment spreads, three channels, from a picture and the matte it is limited to."""
+    feed, part = treatment.feed, treatment.feed_part
+    assert feed is not None
+    assert part is not None
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        return feed(params, given[0].pixels if weight is None else weighed_pixels(given[0], given[1]))
+
+    return pointwise(
+        f"feed {treatment.kind} {treatment.version}", part(params), [source] if weight is None else [source, weight], compute,
+        channels=3, domain=source.domain, where=where,
+    )  # fmt: skip
+
+
+def spread(treatment: Treatment, params: TreatmentParams, light: Step, scale: int, where: Where) -> Step:
+    """That light, spread at a scale."""
+    far = treatment.extent(params, scale) if treatment.extent else treatment.reach(params, scale)
+    return applied(treatment, params, light, {}, scale, light.domain.grown(far), 3, where)
+
+
+def weighed(picture: Step, weight: Step, where: Where) -> Step:
+    """A picture times a matte, alpha included."""
+    return pointwise(
+        "cut 1", None, [picture, weight], lambda given: weighed_pixels(given[0], given[1]), channels=picture.channels,
+        domain=picture.domain, where=where,
+    )  # fmt: skip
+
+
+def weighed_pixels(picture: Picture, weight: Picture) -> Any:
+    out = blank(*picture.pixels.shape)
+    joining.scale_by(ready(picture.pixels), ready(weight.pixels), out)
+    return out

@@ -1,0 +1,90 @@
+"""Light wrap: light of what lies behind an element comes round its edge."""
+
+import math
+from typing import Any, Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from ..document.joining import LayingJoin
+from ..document.parameters import number
+from ..document.timing import Number
+from ..kernels.blur import reach
+from ..kernels.distance import signed_distance
+from ..picture import Picture, Window
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, finer_for
+from .soften import softened
+
+Plane = NDArray[np.float32]
+NEAR = 2  # pixels within which something solid makes a rim one
+
+
+class WrapParams(ThroughParams):
+    """W = blur(B (1 - a)) x edge, laid inside the element's alpha; B is the picture so far behind it, limited.
+
+    Edge falls from 1 at the contour a = 0.5 to 0 at `width` inside; what is see-through all around, as glass, is not wrapped.
+    """
+
+    kind: Literal["wrap"]
+    amount: Number = number(1.0, "Amount", low=0, high=100, soft=(0, 2), formula="W x amount is laid on")
+    width: Number = number(15.0, "Width", unit="px", low=0, high=1000, soft=(0, 60), step=0.5, formula="edge = 1 - distance inside / width")
+    size: Number = number(15.0, "Size", unit="px", low=0, high=1000, soft=(0, 60), step=0.5, formula="sigma of the blur of what is behind")
+    join: LayingJoin = Field("screen", title="Join")
+    limit: Number = number(4.0, "Limit", low=0, high=1e6, soft=(0.5, 20), formula="max RGB of what is behind is at most limit")
+
+
+def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, below: Picture) -> Picture:
+    """The light to lay on, RGBA; its alpha is how bright it is, so that nothing is laid over black."""
+    sigma, width = params.size / scale, params.width / scale
+    near = window.grown(_reach(params, scale))
+    # what the frame cuts off is no edge: its alpha goes on
+    alpha = np.clip(Picture(own.pixels, own.window, "extend").crop(near).pixels[..., 3], 0, 1)
+    behind = limited(below.crop(near).pixels[..., :3], params.limit) * (1 - alpha[..., None])
+    light = softened(Picture(behind, near), window, sigma, sigma).pixels
+    wrapped = light * Picture(edge_of(alpha, width)[..., None], near).crop(window).pixels
+    bright = np.minimum(wrapped.max(axis=2, keepdims=True), 1)
+    return Picture(np.concatenate([wrapped, bright], axis=2), window)
+
+
+def limited(light: Plane, most: float) -> Plane:
+    """Light `float32[h, w, 3]` without negatives, its largest channel at most so much, in its own colour."""
+    light = np.maximum(light, 0)
+    peak = light.max(axis=2, keepdims=True)
+    return np.asarray(light * np.minimum(1, np.float32(most) / np.maximum(peak, 1e-20)), np.float32)
+
+
+def edge_of(alpha: Plane, width: float) -> Plane:
+    """1 at the contour of what is solid, 0 at `width` inside it; weighed by how opaque it gets within a few pixels."""
+    inside = np.maximum(signed_distance(alpha, width), 0)
+    solid = cv2.dilate(np.ascontiguousarray(alpha), np.ones((2 * NEAR + 1, 2 * NEAR + 1), np.uint8))
+    t = np.clip(2 * solid - 1, 0, 1)
+    return np.asarray(np.clip(1 - inside / np.float32(width), 0, 1) * t * t * (3 - 2 * t), np.float32)
+
+
+def _reach(params: WrapParams, scale: int) -> int:
+    return max(reach(params.size / scale), math.ceil(params.width / scale) + 4)
+
+
+def _looks(params: Any, around: Any) -> dict[str, Any]:
+    return {"below": around.below()}
+
+
+TREATMENTS.register(
+    Treatment(
+        "wrap",
+        "Light wrap",
+        "surround",
+        WrapParams,
+        1,
+        apply,
+        lambda params: params.width == 0 or params.limit == 0,
+        _reach,
+        USUAL_TOLERANCE,
+        looks=_looks,
+        lays=lambda params: params.join,
+        made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),
+        summary="light from behind comes round the edge",
+    )
+)
