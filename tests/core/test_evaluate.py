@@ -70,7 +70,7 @@ def test_bloom_feeds_are_shared_while_only_its_look_changes() -> None:
     for size, amount in ((20.0, 0.2), (30.0, 0.2), (30.0, 0.4)):
         bloom = {"id": "t9", "kind": "bloom", "size": size, "amount": amount}
         make(shot_of([PLATE, STATION, {"id": "f", "treat": True, "treatments": [bloom]}]), reader, cache=cache)
-    assert cache.counters.computed["feed bloom 2"] == 1
+    assert cache.counters.computed["feed"] == 1
     assert cache.counters.computed["bloom"] == 2
 
 

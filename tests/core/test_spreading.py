@@ -6,7 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import ndimage
 
-from umbrax.core.kernels.pyramid import fill, reach, spread
+from umbrax.core.kernels.filling import fill
+from umbrax.core.kernels.pyramid import reach, spread
 from umbrax.core.picture import Window
 
 WEIGHTS = [0.1, 0.2, 0.3, 0.4]

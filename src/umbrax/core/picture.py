@@ -6,7 +6,7 @@ At scale 1/n a window's origin is floored and its end ceiled, so odd sizes stay 
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,8 +15,7 @@ Pixels = NDArray[np.float32]
 Edge = Literal["empty", "one", "extend"]
 
 
-@dataclass(frozen=True, slots=True, order=True)
-class Window:
+class Window(NamedTuple):
     """A half-open rectangle of whole pixels; it may start below 0 and end beyond the display window.
 
     >>> Window(0, 0, 5, 3).scaled(2)

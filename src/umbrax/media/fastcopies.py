@@ -284,17 +284,18 @@ def _by_strips(folder: Path, info: FileInfo) -> list[dict[str, Any]]:
             writer.close()
 
 
-def planes_on(copy: PassCopy, window: Window) -> NDArray[Any]:
-    """Planes `[channel, h, w]` of a copy on any window inside the pass, in the pass's own type."""
+def planes_on(copy: PassCopy, window: Window, channels: slice = slice(None)) -> NDArray[Any]:
+    """Planes `[channel, h, w]` of a copy, all or some of them, on any window inside the pass, in the pass's own type."""
     if copy.window.contains(window):
         y, x = window.y0 - copy.window.y0, window.x0 - copy.window.x0
-        return copy.planes[:, y : y + window.height, x : x + window.width]
-    out = np.empty((copy.shape[0], window.height, window.width), copy.dtype)
+        return copy.planes[channels, y : y + window.height, x : x + window.width]
+    fill = list(copy.fill)[channels]
+    out = np.empty((len(fill), window.height, window.width), copy.dtype)
     bits = bits_of(out)
-    for channel, value in enumerate(copy.fill):
+    for channel, value in enumerate(fill):
         bits[channel] = value
     part = copy.window.intersect(window)
     if not part.empty:
         y, x = part.y0 - window.y0, part.x0 - window.x0
-        out[:, y : y + part.height, x : x + part.width] = planes_on(copy, part)
+        out[:, y : y + part.height, x : x + part.width] = planes_on(copy, part, channels)
     return out

@@ -34,6 +34,7 @@ class MediaReader:
         self.roots = [root.resolve() for root in roots]
         self.copies = copies
         self._files: dict[str, SourceFiles] = {}
+        self._frames: dict[tuple[str, int], SourceFrame] = {}
 
     def place_of(self, source: str) -> Path:
         """The file or pattern of a source, in the folder that holds it."""
@@ -61,7 +62,12 @@ class MediaReader:
         return self._files[source]
 
     def frame_of(self, source: str, frame: int) -> SourceFrame:
-        """All passes of a source on a shot frame; `hold` takes the nearest frame there is."""
+        """All passes of a source on a shot frame; `hold` takes the nearest frame there is. A reader sees a file as it first found it."""
+        if (source, frame) not in self._frames:
+            self._frames[source, frame] = self._found_frame(source, frame)
+        return self._frames[source, frame]
+
+    def _found_frame(self, source: str, frame: int) -> SourceFrame:
         wanted, files = self.sources[source], self.files_of(source)
         number = frame - wanted.offset
         if moves(files.place) and not is_frame_there(files.place, number):
@@ -122,8 +128,8 @@ class MediaReader:
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         copy = self.frame_of(source, frame).where(layer).copy(self.copies)
-        planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
-        return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])
+        ids, coverage = (np.ascontiguousarray(planes_on(copy, window, one), np.float32) for one in (np.s_[0::2], np.s_[1::2]))
+        return ids.view(np.uint32), coverage
 
     def layers(self, source: str, frame: int) -> dict[str, IdLayer]:
         return self.frame_of(source, frame).ids

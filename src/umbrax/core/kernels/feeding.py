@@ -1,4 +1,4 @@
-"""The feed of spreading light: what is above a soft threshold, in its own colour."""
+"""The feed of spreading light: what is above a soft threshold, in its own colour; and where a mean hides what is brighter."""
 
 from typing import Any
 
@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 
 from . import blank, kernel, ready
 from .vectors import choose
+
+Pixels = NDArray[np.float32]
 
 
 @kernel("void(f4[:,:,::1], f4, f4, f4, f4[:,:,::1])")
@@ -36,4 +38,100 @@ def feed_light(pixels: NDArray[np.float32], threshold: float, knee: float, limit
     """
     out = blank(*pixels.shape[:2], 3)
     _feed(ready(pixels), np.float32(threshold), np.float32(knee), np.float32(limit), out)
+    return out
+
+
+@kernel("void(f4[:,:,::1], i8, b1, f4[:,:,::1])")
+def _spans(pixels: Any, n: Any, has_alpha: Any, out: Any) -> None:
+    zero, one = np.float32(0.0), np.float32(1.0)
+    colours, per = pixels.shape[2] - (1 if has_alpha else 0), one / np.float32(n * n)
+    for y in prange(np.int64(out.shape[0])):
+        for x in range(out.shape[1]):
+            most, least, total, covered = zero, np.float32(np.inf), zero, zero
+            for j in range(n):
+                row = pixels[y * n + j, x * n : x * n + n]
+                for i in range(n):
+                    light = zero
+                    for c in range(colours):
+                        light = max(light, row[i, c])
+                    most, least = max(most, light), min(least, light)
+                    total += light
+                    covered += row[i, colours] if has_alpha else one
+            o = out[y, x]
+            o[0], o[1], o[2], o[3] = total * per, most, least, covered * per
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
+def _spans_over(top: Any, below: Any, out: Any) -> None:
+    one, covered = np.float32(1.0), np.float32(0.999)
+    for y in prange(np.int64(out.shape[0])):
+        for x in range(out.shape[1]):
+            a, b, o = top[y, x], below[y, x], out[y, x]
+            through = one - a[3]
+            o[0], o[3] = a[0] + through * b[0], a[3] + through * b[3]
+            if a[3] >= covered:
+                o[1], o[2] = a[1], a[2]
+            elif a[3] <= one - covered:
+                o[1], o[2] = b[1], b[2]
+            else:
+                o[1], o[2] = max(a[1], b[1]), min(a[2], b[2])
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
+def _parted(pixels: Any, spans: Any, most: Any, least: Any, share: Any) -> None:
+    zero, one, apart = np.float32(0.0), np.float32(1.0), np.float32(1e-3)
+    for y in prange(np.int64(pixels.shape[0])):
+        for x in range(pixels.shape[1]):
+            p, s, m, n = pixels[y, x], spans[y, x], most[y, x], least[y, x]
+            high, low = one, one
+            if s[0] > zero:
+                high, low = max(s[1] / s[0], one), min(max(s[2] / s[0], zero), one)
+            share[y, x, 0] = (one - low) / (high - low) if high - low > apart else one
+            for c in range(3):
+                m[c], n[c] = p[c] * high, p[c] * low
+            m[3], n[3] = p[3], p[3]
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
+def _joined(most: Any, least: Any, share: Any, weight: Any, out: Any) -> None:
+    for y in prange(np.int64(out.shape[0])):
+        for x in range(out.shape[1]):
+            first = min(share[y, x, 0], weight[y, x, 0])
+            rest = weight[y, x, 0] - first
+            for c in range(3):
+                out[y, x, c] = first * most[y, x, c] + rest * least[y, x, c]
+
+
+def spans(pixels: Pixels, n: int, has_alpha: bool) -> Pixels:
+    """Mean, greatest and least of the largest colour, and the mean alpha, of each n x n block: `float32[h/n, w/n, 4]`.
+
+    Sizes of `float32[h, w, c]` are whole multiples of n; alpha, where there is one, is last; below 0 counts as 0.
+    """
+    out = blank(pixels.shape[0] // n, pixels.shape[1] // n, 4)
+    _spans(ready(pixels), n, has_alpha, out)
+    return out
+
+
+def spans_over(top: Pixels, below: Pixels) -> Pixels:
+    """The same of one picture over another; where the top covers a block in part, the greatest and the least are those of either."""
+    out = blank(*top.shape)
+    _spans_over(ready(top), ready(below), out)
+    return out
+
+
+def parted(pixels: Pixels, around: Pixels) -> tuple[Pixels, Pixels, Pixels]:
+    """RGBA with the greatest and with the least of each block in place of its mean, and the part `[h, w, 1]` that is the greatest.
+
+    A block of two values has a part p of the greatest where p most + (1 - p) least is its mean.
+    """
+    most, least, share = blank(*pixels.shape), blank(*pixels.shape), blank(*pixels.shape[:2], 1)
+    _parted(ready(pixels), ready(around), most, least, share)
+    return most, least, share
+
+
+def joined_again(most: Pixels, least: Pixels, share: Pixels, weight: Pixels | None) -> Pixels:
+    """What both feed, `float32[h, w, 3]`, in their parts; a matte is taken to hold the brightest of a block first."""
+    out = blank(*most.shape)
+    everywhere = np.ones_like(share) if weight is None else weight
+    _joined(ready(most), ready(least), ready(share), ready(everywhere), out)
     return out

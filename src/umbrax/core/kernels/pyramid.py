@@ -175,37 +175,3 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, ti
         )  # fmt: skip
         light, light_at, gain = result, target, 1.0
     return light
-
-
-def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
-    """Replace what is not known (known = 0) by what surrounds it, blending by `known` in 0..1 (push and pull).
-
-    Values come from the finest level at which something is known; where nothing is known anywhere, 0.
-    """
-    weight = ready(known)
-    coarse: list[tuple[Pixels, Window]] = [(np.concatenate([ready(pixels) * weight, weight], axis=2), window)]
-    while max(coarse[-1][1].width, coarse[-1][1].height) > 4 + 2 * MARGIN and len(coarse) < 14:
-        fine, at = coarse[-1]
-        cover = at.scaled(2).grown(MARGIN)
-        down = blank(cover.height, cover.width, fine.shape[2])
-        ones = np.ones(cover.width * fine.shape[2], np.float32)
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, ones, down)
-        coarse.append((down, cover))
-    values, at = coarse[-1]
-    values = _divided(values)
-    for number in range(len(coarse) - 2, -1, -1):
-        fine, target = coarse[number]
-        enlarged = blank(target.height, target.width, values.shape[2])
-        none = np.zeros((1, 1, values.shape[2]), np.float32)
-        _up_add(
-            ready(values), target.y0 - 2 * at.y0, target.x0 - 2 * at.x0, np.float32(1.0),
-            none, 0, 0, np.empty(0, np.float32), enlarged,
-        )  # fmt: skip
-        certain = np.clip(fine[..., -1:], 0.0, 1.0)
-        values, at = _divided(fine) * certain + enlarged * (np.float32(1.0) - certain), target
-    return np.ascontiguousarray(values)
-
-
-def _divided(weighted: Pixels) -> Pixels:
-    w = weighted[..., -1:]
-    return (weighted[..., :-1] / np.where(w > 1e-6, w, 1) * (w > 1e-6)).astype(np.float32)

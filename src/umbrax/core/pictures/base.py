@@ -21,13 +21,17 @@ class PictureParams(Parameters):
 
 @dataclass(frozen=True)
 class PictureKind:
-    """`build(planner, params, scale, join)` gives an RGBA step, associated and scene-linear, at a scale of 1/n."""
+    """`build(planner, params, scale, join)` gives an RGBA step, associated and scene-linear, at a scale of 1/n.
+
+    `lit`: it shows the light of its sources, so that a lamp in one of them is one in it.
+    """
 
     kind: str
     title: str
     params: type[PictureParams]
     build: Callable[[Planner, Any, int, str], Step]
     sources: Callable[[Any], tuple[str, ...]]
+    lit: bool = True
     aliases: tuple[str, ...] = ()
 
 

@@ -1,13 +1,13 @@
 """Designed pictures: a solid colour, and a gradient."""
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.parameters import Parameters, colour, number
 from ..document.timing import Colour, Number, Point
+from ..kernels.gradients import between_stops
 from ..picture import Picture, Window
 from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams
@@ -50,34 +50,15 @@ def _solid(planner: Planner, params: SolidPicture, scale: int, join: str) -> Ste
     return Step(key, "solid", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
 
 
-def _way(params: GradientPicture, x: NDArray[Any], y: NDArray[Any]) -> NDArray[np.float64]:
-    """How far along the gradient a point lies, 0 to 1."""
-    (x0, y0), (x1, y1) = params.start, params.end
-    dx, dy = x1 - x0, y1 - y0
-    length = float(np.hypot(dx, dy)) or 1.0
-    if params.shape == "linear":
-        way = ((x - x0) * dx + (y - y0) * dy) / length**2
-    elif params.shape == "radial":
-        way = np.hypot(x - x0, y - y0) / length
-    else:
-        # counter-clockwise on the screen, where y points down
-        turn = np.arctan2(-(y - y0), x - x0) - np.arctan2(-dy, dx)
-        way = (turn / (2 * np.pi)) % 1.0
-    if params.bands:
-        way = np.floor(np.clip(way, 0, 1 - 1e-9) * params.bands) / max(1, params.bands - 1)
-    return np.clip(way, 0, 1)
-
-
 def _gradient(planner: Planner, params: GradientPicture, scale: int, join: str) -> Step:
     stops = sorted(params.stops, key=lambda stop: stop.at)
-    at = [stop.at for stop in stops]
-    columns = [[stop.colour[c] * stop.alpha for stop in stops] for c in range(3)] + [[stop.alpha for stop in stops]]
+    at = np.array([stop.at for stop in stops])
+    colours = np.array([[*(value * stop.alpha for value in stop.colour), stop.alpha] for stop in stops])
 
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
-        y, x = np.mgrid[window.y0 : window.y1, window.x0 : window.x1]
-        way = _way(params, (x + 0.5) * scale, (y + 0.5) * scale)
-        pixels = np.stack([np.interp(way, at, column) for column in columns], axis=2)
-        return Picture(pixels.astype(np.float32), window, "extend")
+        xs, ys = (np.arange(window.x0, window.x1) + 0.5) * scale, (np.arange(window.y0, window.y1) + 0.5) * scale
+        pixels = between_stops(params.shape, (*params.start, *params.end), params.bands, at, colours, xs, ys)
+        return Picture(pixels, window, "extend")
 
     key = content_key("gradient 1", [params.model_dump(mode="json"), planner.seen, scale], ())
     return Step(key, "gradient", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..kernels.pyramid import fill
+from ..kernels.filling import darkness, fill
 from ..picture import Picture, Window
 from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams, alpha_of
@@ -33,14 +33,14 @@ def _build(planner: Planner, params: ShadowPicture, scale: int, join: str) -> St
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         whole = shadow.domain
-        value = given[0].crop(whole).pixels[..., :colours].mean(axis=2, keepdims=True, dtype=np.float32)
+        value = given[0].crop(whole).pixels[..., :colours]
+        if colours > 1:
+            value = value.mean(axis=2, keepdims=True, dtype=np.float32)
         if alpha is not None:
             # a pixel the element covers only in part holds some of its shading as well
             known = (given[1].crop(whole).pixels <= 1e-3).astype(np.float32)
             value = fill(value, whole, known)
-        darkness = np.zeros((whole.height, whole.width, 4), np.float32)
-        darkness[..., 3:] = np.clip(1 - value, 0, 1)
-        return Picture(darkness, whole)
+        return Picture(darkness(value), whole)
 
     return Step(
         content_key("shadow 1", colours, inputs), "shadow", shadow.domain, 4, inputs,
@@ -48,4 +48,4 @@ def _build(planner: Planner, params: ShadowPicture, scale: int, join: str) -> St
     )  # fmt: skip
 
 
-PICTURES.register(PictureKind("shadow", "Shadow", ShadowPicture, _build, lambda params: (params.source,)))
+PICTURES.register(PictureKind("shadow", "Shadow", ShadowPicture, _build, lambda params: (params.source,), lit=False))

@@ -8,13 +8,30 @@ from ..document.cards import Card
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join, laid
 from ..kernels import blank, joining, ready
-from ..picture import Picture
+from ..picture import Picture, Window, union_of
 from .cards import CardPlanner, Layer, Made
+from .feeds import spans_over
 from .mattes import MattePlanner
 from .steps import Step, nothing, pointwise
 from .treatments import mixed
 
 NOTHING = nothing(4)
+
+
+class Behind:
+    """What lies behind a card in its build."""
+
+    def __init__(self, build: "Build", index: int):
+        self._build, self._index = build, index
+
+    def picture(self, scale: int) -> Step:
+        return self._build.picture(scale, self._index)
+
+    def covered(self, scale: int) -> Window:
+        return self._build.covered(scale, self._index)
+
+    def spans(self, scale: int) -> Step | None:
+        return self._build.spans(scale, self._index)
 
 
 class Build:
@@ -28,30 +45,46 @@ class Build:
         self.cards = cards
         self.broken = broken
         self.keep_going = keep_going
-        self._cards = [CardPlanner(planner, card, self._below(index)) for index, card in enumerate(cards)]
-        self._so_far: dict[tuple[int, int], Step] = {}
-        self._made: dict[tuple[int, int], Made] = {}
-
-    def _below(self, index: int) -> Any:
-        return lambda scale: self.picture(scale, index)
+        self._cards = [CardPlanner(planner, card, Behind(self, index)) for index, card in enumerate(cards)]
+        self._so_far: dict[tuple[int, int, int], Step] = {}
+        self._made: dict[tuple[int, int, int], Made] = {}
 
     def picture(self, scale: int, count: int | None = None) -> Step:
         """The picture so far after the first `count` cards; of all without one."""
         below = NOTHING
         for index in range(len(self.cards) if count is None else count):
-            if (index, scale) not in self._so_far:
-                self._so_far[index, scale] = self._with_card(index, below, scale)
-            below = self._so_far[index, scale]
+            key = (index, scale, self.planner.feed_scale)
+            if key not in self._so_far:
+                self._so_far[key] = self._with_card(index, below, scale)
+            below = self._so_far[key]
         return below
 
     def card(self, index: int, scale: int) -> Made:
-        if (index, scale) not in self._made:
-            self._made[index, scale] = self._cards[index].made(scale)
-        return self._made[index, scale]
+        key = (index, scale, self.planner.feed_scale)
+        if key not in self._made:
+            self._made[key] = self._cards[index].made(scale)
+        return self._made[key]
+
+    def covered(self, scale: int, count: int) -> Window:
+        """The frame and what the pictures of the first cards cover, without the light they spread."""
+        shown = [index for index in range(count) if self._is_made(index) and not self.cards[index].treat]
+        return union_of([self.planner.display.scaled(scale), *(self.card(index, scale).own.domain for index in shown)])
+
+    def spans(self, scale: int, count: int | None = None) -> Step | None:
+        """Between what the full-size pixels of the picture so far lie at a scale, by what was rendered; None where nothing was."""
+        below: Step | None = None
+        for index in range(len(self.cards) if count is None else count):
+            if self._is_made(index) and (own := self._cards[index].spans(scale)) is not None:
+                below = own if self.cards[index].treat or below is None else spans_over([below, own])
+        return below
+
+    def _is_made(self, index: int) -> bool:
+        card = self.cards[index]
+        return card.enabled and card.opacity != 0 and card.id not in self.broken
 
     def _with_card(self, index: int, below: Step, scale: int) -> Step:
         card, planner = self.cards[index], self.planner
-        if not card.enabled or card.opacity == 0 or card.id in self.broken:
+        if not self._is_made(index):
             return below
         try:
             with planner.at(card=card.id):

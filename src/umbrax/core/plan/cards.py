@@ -1,7 +1,8 @@
 """The stages of one card: picture, cut, colour treatments, placing, spatial treatments, what gets in from around it, light that spreads."""
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Protocol
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
@@ -11,13 +12,31 @@ from ..picture import Window
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
+from .feeds import evened, fed, in_patches, spans_of, spans_over
 from .mattes import MattePlanner, Space
 from .placement import placed, source_scale
 from .places import shown_by
+from .reader import LIGHTS
 from .steps import Step, nothing, pointwise
-from .treatments import applied, fed, spread, treated, weighed
+from .treatments import applied, spread, treated, weighed
 
 ENDLESS = 1 << 20  # pixels: how far a designed picture goes on that is placed
+
+
+class Behind(Protocol):
+    """What lies behind a card in its build."""
+
+    def picture(self, scale: int) -> Step:
+        """The picture so far."""
+        ...
+
+    def covered(self, scale: int) -> Window:
+        """What the pictures cover that it is made of, without the light they spread."""
+        ...
+
+    def spans(self, scale: int) -> Step | None:
+        """Between what its full-size pixels lie at a scale, by what was rendered."""
+        ...
 
 
 @dataclass(frozen=True)
@@ -39,12 +58,12 @@ class Made:
 
 
 class CardPlanner:
-    """Plans one card; `below(scale)` is the picture so far behind it."""
+    """Plans one card."""
 
-    def __init__(self, planner: MattePlanner, card: Card, below: Callable[[int], Step]):
+    def __init__(self, planner: MattePlanner, card: Card, behind: Behind):
         self.planner = planner
         self.card = card
-        self.below = below
+        self.behind = behind
         place = planner.places[card.id]
         self.placement = place.own
         self.own_pixels = Space(card.id, place.total)
@@ -58,7 +77,7 @@ class CardPlanner:
                 layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params) if treatment.lays else "over"))
         for params, treatment in self._active("light"):
             with self.planner.at(treatment=params.id):
-                layers.append(Layer(self._light(params, treatment, scale, own), params.amount, None))
+                layers.append(Layer(self._light(params, treatment, scale), params.amount, None))
             only = only or (isinstance(params, SpreadParams) and params.output == "spread_only" and not self.card.treat)
         return Made(nothing(4), tuple(layer for layer in layers if layer.join is None)) if only else Made(own, tuple(layers))
 
@@ -91,7 +110,7 @@ class CardPlanner:
     def _base(self, scale: int) -> Step:
         """The picture of a card, cut; for a treat card the picture so far."""
         if self.card.treat:
-            return self.below(scale)
+            return self.behind.picture(scale)
         assert self.card.picture is not None
         planner = self.planner
         if not self.placement.still or not self.in_build.stands.still:
@@ -120,15 +139,49 @@ class CardPlanner:
             layer = weighed(layer, weight, self.planner.where)
         return self.planner.reduced(layer, scale // finest, "area")
 
-    def _light(self, params: TreatmentParams, treatment: Treatment, scale: int, own: Step) -> Step:
-        """Light fed at full size, reduced, then spread: a lamp of two pixels blooms the same at every scale."""
+    def _light(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
+        """The light that a treatment spreads: a lamp of two pixels blooms the same at every scale."""
         assert isinstance(params, SpreadParams)
-        source = own if scale == 1 else self._before_layers(1)
-        feed = params.feed
-        weight = self.weight(feed.matte, source, self.in_build, 1) if isinstance(feed, CardFeed) else None
         finest = treatment.made_at(params, scale)
-        light = self.planner.reduced(fed(treatment, params, source, weight, self.planner.where), finest, "area")
+        feed_scale = min(finest, self.planner.feed_scale)
+        light = self.planner.reduced(self._feed(params, treatment, feed_scale), finest // feed_scale, "area")
         return self.planner.reduced(spread(treatment, params, light, finest, self.planner.where), scale // finest, "area")
+
+    def _feed(self, params: SpreadParams, treatment: Treatment, scale: int) -> Step:
+        """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
+        spans = None if scale == 1 else self.spans(scale)
+        light = self._fed(params, treatment, scale, spans)
+        return light if spans is None else in_patches(light, spans, self._fed(params, treatment, 1, None), scale, self.planner.where)
+
+    def _fed(self, params: SpreadParams, treatment: Treatment, scale: int, spans: Step | None) -> Step:
+        own, feed = self._before_layers(scale), params.feed
+        weight = self.weight(feed.matte, own, self.in_build, scale) if isinstance(feed, CardFeed) else None
+        # light that a card below has spread past the frame does not spread back
+        domain = own.domain.intersect(self.behind.covered(scale)) if self.card.treat else own.domain
+        return fed(treatment, params, own, weight, spans, domain, self.planner.where)
+
+    def spans(self, scale: int) -> Step | None:
+        """Between what the full-size pixels of the card's picture lie at a scale, by what was rendered; None where nothing was."""
+        blurred = any(True for _ in self._active("spatial"))
+        if not self.card.treat:
+            return None if blurred else self._rendered_spans(scale)
+        spans = self.behind.spans(scale)
+        return evened(spans) if spans is not None and blurred else spans
+
+    def _rendered_spans(self, scale: int) -> Step | None:
+        planner, picture = self.planner, self.card.picture
+        assert picture is not None
+        if self.placement.flat:
+            return None
+        found: list[Step] = []
+        if (inside := self.card.inside()) and (step := planner.build_spans(inside, scale)) is not None:
+            found.append(step)
+        for source in sorted(shown_by(self.card)) if PICTURES.get(picture.kind).lit else ():
+            info = planner.source(source)
+            if (name := next((kind for kind in ("beauty", *LIGHTS) if info.has(kind)), None)) is not None:
+                found.append(spans_of(planner.read(source, name, 1, shown=True), info.find(name).has_alpha, scale))
+        display, way = planner.display.scaled(scale), replace(self.placement, filter="bilinear")
+        return spans_over([placed(step, way, scale, scale, display, planner.where, limit="none") for step in found])
 
     # mattes
 
@@ -172,7 +225,7 @@ class Around:
 
     def below(self) -> Step:
         card = self._card
-        below = card.below(self._scale)
+        below = card.behind.picture(self._scale)
         if self._space != card.own_pixels or card.placement.still:
             return below
         return placed(below, card.placement.inverse(), self._scale, self._scale, card.planner.display.scaled(self._scale), card.planner.where)

@@ -1,6 +1,7 @@
 """Runs a plan: only the windows that are wanted, only the steps that are not in the cache, cancellable between steps."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -9,6 +10,7 @@ from ..errors import UmbraxError
 from ..kernels import blank
 from ..picture import Edge, Picture, Window
 from .cache import PictureCache
+from .patches import with_patches
 from .steps import Step
 
 BAND_PIXELS = 4_000_000
@@ -48,6 +50,9 @@ def evaluate(
         )  # fmt: skip
         start = timer()
         picture = _computed(node, wanted[node.key], inputs, watch)
+        if node.patches is not None:
+            full = partial(evaluate, node.patches.step, cache=cache, watch=watch, timer=timer)
+            picture = with_patches(picture, node.patches, inputs, full)
         cache.count(node.what)
         cache.put(node.key, picture, timer() - start)
         done[node.key] = picture

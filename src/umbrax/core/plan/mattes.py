@@ -42,6 +42,7 @@ class MattePlanner(ABC):
         self.frame = frame
         self.reader = reader
         self.display = self.seen = shot.format.display
+        self.feed_scale = 1  # the coarsest scale at which light that spreads is fed
         self.where = Where(frame=frame)
         self.places = Places(shot, frame)
         self._made: dict[Any, Any] = {}
@@ -54,6 +55,10 @@ class MattePlanner(ABC):
     @abstractmethod
     def build_picture(self, cards: tuple[Any, ...], scale: int) -> Step:
         """The picture of a build of its own."""
+
+    @abstractmethod
+    def build_spans(self, cards: tuple[Any, ...], scale: int) -> Step | None:
+        """Between what the full-size pixels lie that it has at a scale."""
 
     @contextmanager
     def at(self, **place: Any) -> Iterator[None]:
@@ -189,7 +194,12 @@ class MattePlanner(ABC):
 
     def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
         info = self.source(source)
-        return read_step(self.reader, info, source, info.find(wanted), self.frame, scale, self.where, shown)
+        found = info.find(wanted)
+        key = ("read", source, found.name, scale, shown, self.where)
+        if key not in self._made:
+            self._made[key] = read_step(self.reader, info, source, found, self.frame, scale, self.where, shown)
+        step: Step = self._made[key]
+        return step
 
     def reduced(self, step: Step, n: int, how: Way) -> Step:
         return reduced_step(step, n, how)

@@ -58,9 +58,16 @@ class ShotPlanner(MattePlanner):
     def build_picture(self, cards: tuple[Card, ...], scale: int) -> Step:
         return self._build_of(cards).picture(scale)
 
+    def build_spans(self, cards: tuple[Card, ...], scale: int) -> Step | None:
+        return self._build_of(cards).spans(scale)
+
     def _from_finer(self, made: Callable[[int], Step], scale: int) -> Step:
-        """What is not linear goes wrong where a pixel holds too much: nothing is computed coarser than at `COARSEST`."""
+        """What is not linear goes wrong where a pixel holds too much: nothing is computed coarser than at `COARSEST`.
+
+        Light that spreads is fed from one scale finer than asked.
+        """
         finer = min(scale, COARSEST)
+        self.feed_scale = max(1, scale // 2)
         return self.reduced(made(finer), scale // finer, "area")
 
     # builds

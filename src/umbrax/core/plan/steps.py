@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from ..document.parameters import MatteRef
@@ -25,6 +26,15 @@ class Together:
     group: str
     item: Any
     run: Callable[[Window, list[Any]], list[Picture]]
+
+
+@dataclass(frozen=True)
+class Patches:
+    """Where a step at 1/n is made from another one at full size: pixels marked by what was made of what was given."""
+
+    step: "Step"
+    n: int
+    marked: Callable[[Picture, tuple[Picture, ...]], NDArray[np.bool_]]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -49,6 +59,7 @@ class Step:
     pointwise: bool = False
     together: Together | None = None
     whole: bool = False
+    patches: Patches | None = None
 
 
 def plain(value: Any) -> Any:
@@ -75,6 +86,7 @@ def same_window(count: int) -> Needs:
 def pointwise(
     what: str, parameters: Any, inputs: Sequence[Step], compute: Callable[[tuple[Picture, ...]], Any], *,
     channels: int, edge: Edge = "empty", domain: Window | None = None, where: Where | None = None, counted_as: str = "",
+    patches: Patches | None = None,
 ) -> Step:  # fmt: skip
     """A step whose pixel depends on the same pixel of its inputs only; its domain is all of theirs together."""
     inputs = tuple(inputs)
@@ -85,7 +97,7 @@ def pointwise(
 
     return Step(
         content_key(what, parameters, inputs), counted_as or what, union_of(s.domain for s in inputs) if domain is None else domain,
-        channels, inputs, same_window(len(inputs)), run, edge, where, True,
+        channels, inputs, same_window(len(inputs)), run, edge, where, True, patches=patches,
     )  # fmt: skip
 
 

@@ -85,21 +85,6 @@ def mixed(own: Step, result: Step, weight: Step | None, amount: float, where: Wh
                      domain=own.domain.union(result.domain), where=where)  # fmt: skip
 
 
-def fed(treatment: Treatment, params: TreatmentParams, source: Step, weight: Step | None, where: Where) -> Step:
-    """The light that a treatment spreads, three channels, from a picture and the matte it is limited to."""
-    feed, part = treatment.feed, treatment.feed_part
-    assert feed is not None
-    assert part is not None
-
-    def compute(given: tuple[Picture, ...]) -> Any:
-        return feed(params, given[0].pixels if weight is None else weighed_pixels(given[0], given[1]))
-
-    return pointwise(
-        f"feed {treatment.kind} {treatment.version}", part(params), [source] if weight is None else [source, weight], compute,
-        channels=3, domain=source.domain, where=where,
-    )  # fmt: skip
-
-
 def spread(treatment: Treatment, params: TreatmentParams, light: Step, scale: int, where: Where) -> Step:
     """That light, spread at a scale."""
     far = treatment.extent(params, scale) if treatment.extent else treatment.reach(params, scale)

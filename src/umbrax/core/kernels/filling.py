@@ -1,0 +1,89 @@
+"""Replacing what is not known by what surrounds it: pushed down a pyramid and pulled up again."""
+
+from typing import Any
+
+import numpy as np
+from numba import prange
+from numpy.typing import NDArray
+
+from ..picture import Window
+from . import blank, kernel, ready
+from .pyramid import MARGIN, _down, _up_add
+
+Pixels = NDArray[np.float32]
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
+def _weighted(pixels: Any, known: Any, out: Any) -> None:
+    channels = pixels.shape[2]
+    for y in prange(np.int64(out.shape[0])):
+        p, k, o = pixels[y], known[y], out[y]
+        for x in range(o.shape[0]):
+            for c in range(channels):
+                o[x, c] = p[x, c] * k[x, 0]
+            o[x, channels] = k[x, 0]
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
+def _pulled(fine: Any, enlarged: Any, out: Any) -> None:
+    """What is known divided by how much, mixed by that with what comes from the coarser level."""
+    zero, one, least = np.float32(0.0), np.float32(1.0), np.float32(1e-6)
+    channels = out.shape[2]
+    for y in prange(np.int64(out.shape[0])):
+        f, e, o = fine[y], enlarged[y], out[y]
+        for x in range(o.shape[0]):
+            weight = f[x, channels]
+            certain = min(max(weight, zero), one)
+            for c in range(channels):
+                value = f[x, c] / weight if weight > least else zero
+                o[x, c] = value * certain + e[x, c] * (one - certain)
+
+
+def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
+    """Replace what is not known (known = 0) by what surrounds it, blending by `known` in 0..1 (push and pull).
+
+    Values come from the finest level at which something is known; where nothing is known anywhere, 0.
+    """
+    levels: list[tuple[Pixels, Window]] = [(blank(window.height, window.width, pixels.shape[2] + 1), window)]
+    _weighted(ready(pixels), ready(known), levels[0][0])
+    while max(levels[-1][1].width, levels[-1][1].height) > 4 + 2 * MARGIN and len(levels) < 14:
+        fine, at = levels[-1]
+        cover = at.scaled(2).grown(MARGIN)
+        down = blank(cover.height, cover.width, fine.shape[2])
+        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, np.ones(cover.width * fine.shape[2], np.float32), down)
+        levels.append((down, cover))
+    coarsest, at = levels[-1]
+    weight = coarsest[..., -1:]
+    values = ready(coarsest[..., :-1] / np.where(weight > 1e-6, weight, 1) * (weight > 1e-6))
+    none = np.zeros((1, 1, pixels.shape[2]), np.float32)
+    for fine, target in reversed(levels[:-1]):
+        enlarged = blank(target.height, target.width, pixels.shape[2])
+        y, x = target.y0 - 2 * at.y0, target.x0 - 2 * at.x0
+        _up_add(values, y, x, np.float32(1.0), none, 0, 0, np.empty(0, np.float32), enlarged)
+        values, at = _mixed(fine, enlarged), target
+    return values
+
+
+def _mixed(fine: Pixels, enlarged: Pixels) -> Pixels:
+    out = blank(*enlarged.shape)
+    _pulled(fine, enlarged, out)
+    return out
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1])")
+def _darkness(value: Any, out: Any) -> None:
+    zero, one = np.float32(0.0), np.float32(1.0)
+    for y in prange(np.int64(out.shape[0])):
+        v, o = value[y], out[y]
+        for x in range(o.shape[0]):
+            o[x, 0] = zero
+            o[x, 1] = zero
+            o[x, 2] = zero
+            o[x, 3] = min(max(one - v[x, 0], zero), one)
+
+
+def darkness(value: Pixels) -> Pixels:
+    """RGBA without light, alpha 1 - value limited to 0..1, of `float32[h, w, 1]`."""
+    out = blank(*value.shape[:2], 4)
+    _darkness(ready(value), out)
+    return out

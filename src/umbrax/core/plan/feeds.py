@@ -1,0 +1,89 @@
+"""What spreads, at full size and at the scale of a preview.
+
+A lamp of two pixels is above a threshold that the mean of a block with it may not reach. So the greatest and the least of each
+block are kept beside its mean, of what was rendered, and a pixel of a preview is fed as if its block held those two and nothing
+between, in the parts that give its mean: exact for a lamp on an even ground, whatever is done to both alike, and for a rim. What
+is so bright that a part of it matters is fed at full size.
+"""
+
+from functools import reduce
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import Where
+from ..kernels import feeding
+from ..picture import Picture, Window
+from ..repair.light import largest
+from ..treatments.base import Treatment, TreatmentParams
+from .steps import Patches, Step, content_key, pointwise
+from .treatments import weighed_pixels
+
+STRONG = 16.0  # light that is fed
+EVEN = 1.05  # times the mean that the greatest of a block is at most, if nothing is hidden in it
+
+
+def spans_of(full: Step, has_alpha: bool, n: int) -> Step:
+    """Mean, greatest and least light, and alpha, of each block of n x n pixels of a pass, at 1/n."""
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        return Picture(feeding.spans(given[0].crop(window.magnified(n)).pixels, n, has_alpha), window)
+
+    return Step(
+        content_key("spans 1", [n, has_alpha], (full,)), "spans", full.domain.scaled(n), 4, (full,),
+        lambda window: (window.magnified(n),), run, where=full.where,
+    )  # fmt: skip
+
+
+def spans_over(steps: list[Step]) -> Step | None:
+    """The same of pictures that lie over one another, the backmost first."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        return reduce(lambda below, top: feeding.spans_over(top, below), [one.pixels for one in given])
+
+    return pointwise("spans over 1", None, steps, compute, channels=4) if len(steps) > 1 else steps[0] if steps else None
+
+
+def in_patches(light: Step, spans: Step, fine: Step, n: int, where: Where) -> Step:
+    """What is fed at 1/n, and at full size where a block is strong and not even."""
+
+    def marked(made: Picture, given: tuple[Picture, ...]) -> NDArray[np.bool_]:
+        strong = largest(made.pixels) > STRONG
+        s = given[1].pixels
+        return np.asarray(strong & (s[..., 1] > EVEN * s[..., 0])) if strong.any() else strong
+
+    return pointwise(
+        "fed in patches 1", fine.key, [light, spans], lambda given: given[0].pixels, channels=3, domain=light.domain, where=where,
+        counted_as="feed in patches", patches=Patches(fine, n, marked),
+    )  # fmt: skip
+
+
+def evened(spans: Step) -> Step:
+    """The same of a picture that is blurred: nothing is hidden in it any more."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        return given[0].pixels[..., [0, 0, 0, 3]]
+
+    return pointwise("spans evened 1", None, [spans], compute, channels=4, domain=spans.domain, where=spans.where)
+
+
+def fed(
+    treatment: Treatment, params: TreatmentParams, source: Step, weight: Step | None, spans: Step | None, domain: Window, where: Where
+) -> Step:  # fmt: skip
+    """The light that a treatment spreads, three channels, from a picture within a domain and the matte it is limited to."""
+    feed, part = treatment.feed, treatment.feed_part
+    assert feed is not None
+    assert part is not None
+    inputs = [source] + [step for step in (weight, spans) if step is not None]
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        if spans is None:
+            return feed(params, given[0].pixels if weight is None else weighed_pixels(given[0], given[1]))
+        most, least, share = feeding.parted(given[0].pixels, given[-1].pixels)
+        return feeding.joined_again(feed(params, most), feed(params, least), share, None if weight is None else given[1].pixels)
+
+    return pointwise(
+        f"feed {treatment.kind} {treatment.version}", [part(params), domain, spans is not None], inputs, compute,
+        channels=3, domain=domain, where=where, counted_as="feed",
+    )  # fmt: skip
