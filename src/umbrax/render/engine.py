@@ -20,6 +20,7 @@ from umbrax.core.pictures.base import alpha_of
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate, never_cancelled
 from umbrax.core.plan.planner import NOTHING, ShotPlanner
+from umbrax.core.plan.remembered import CardPlans
 from umbrax.core.plan.steps import Step, pointwise
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
@@ -63,6 +64,7 @@ class Engine:
         self.copies = copies
         self.cache = PictureCache(cache_bytes)
         self._area_cache = PictureCache(min(cache_bytes, 256 << 20))
+        self.plans = CardPlans()
         self._areas: dict[str, float] = {}
 
     def reader(self, shot: Shot, roots: list[Path]) -> MediaReader:
@@ -81,7 +83,7 @@ class Engine:
         problems: dict[str, UmbraxError] = {}
         wanted = shot.format.display.scaled(scale) if window is None else window
         for _ in range(sum(1 for _ in shot.cards()) + 1):
-            planner = ShotPlanner(shot, frame, reader, broken=problems, keep_going=keep_going)
+            planner = ShotPlanner(shot, frame, reader, broken=problems, keep_going=keep_going, plans=self.plans)
             try:
                 step = wanted_step(planner, want, scale)
                 picture = evaluate(step, wanted, self.cache, watch=watch, timer=time.perf_counter)

@@ -63,7 +63,16 @@ def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
     data = plain_data(shot)
     for edit in edits:
         _applied(data, edit)
-    return read_data(data)
+    return _sharing(read_data(data), shot)
+
+
+def _sharing(changed: Shot, before: Shot) -> Shot:
+    """The same with cards, mattes and sources that did not change as the same objects: what is remembered of them is found again."""
+    cards = {card.id: card for card in before.build}
+    build = tuple(cards[card.id] if cards.get(card.id) == card else card for card in changed.build)
+    mattes = {name: before.mattes[name] if before.mattes.get(name) == one else one for name, one in changed.mattes.items()}
+    sources = {name: before.sources[name] if before.sources.get(name) == one else one for name, one in changed.sources.items()}
+    return changed.model_copy(update={"build": build, "mattes": mattes, "sources": sources})
 
 
 def _applied(data: dict[str, Any], edit: Edit) -> None:

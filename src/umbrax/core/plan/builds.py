@@ -12,6 +12,7 @@ from ..picture import Picture, Window, union_of
 from .cards import CardPlanner, Layer, Made
 from .feeds import spans_over
 from .mattes import MattePlanner
+from .remembered import CardPlans, depends_on
 from .steps import Step, nothing, pointwise
 from .treatments import mixed
 
@@ -40,11 +41,14 @@ class Build:
     `broken` cards are left out; with `keep_going` cards that fail to plan join them.
     """
 
-    def __init__(self, planner: MattePlanner, cards: tuple[Card, ...], broken: dict[str, UmbraxError], keep_going: bool):
+    def __init__(
+        self, planner: MattePlanner, cards: tuple[Card, ...], broken: dict[str, UmbraxError], keep_going: bool, plans: CardPlans | None
+    ):  # fmt: skip
         self.planner = planner
         self.cards = cards
         self.broken = broken
         self.keep_going = keep_going
+        self._plans = plans
         self._cards = [CardPlanner(planner, card, Behind(self, index)) for index, card in enumerate(cards)]
         self._so_far: dict[tuple[int, int, int], Step] = {}
         self._made: dict[tuple[int, int, int], Made] = {}
@@ -62,8 +66,18 @@ class Build:
     def card(self, index: int, scale: int) -> Made:
         key = (index, scale, self.planner.feed_scale)
         if key not in self._made:
-            self._made[key] = self._cards[index].made(scale)
+            self._made[key] = self._remembered(index, scale)
         return self._made[key]
+
+    def _remembered(self, index: int, scale: int) -> Made:
+        key = None if self._plans is None else depends_on(self._plans, self.planner, self.cards[index], scale)
+        if self._plans is None or key is None:
+            return self._cards[index].made(scale)
+        before = len(self.broken)
+        made = self._plans.get(key) or self._cards[index].made(scale)
+        if len(self.broken) == before:
+            self._plans.put(key, made)
+        return made
 
     def covered(self, scale: int, count: int) -> Window:
         """The frame and what the pictures of the first cards cover, without the light they spread."""

@@ -195,7 +195,7 @@ class MattePlanner(ABC):
     def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
         info = self.source(source)
         found = info.find(wanted)
-        key = ("read", source, found.name, scale, shown, self.where)
+        key = ("read", source, found.name, scale, shown)
         if key not in self._made:
             self._made[key] = read_step(self.reader, info, source, found, self.frame, scale, self.where, shown)
         step: Step = self._made[key]

@@ -57,6 +57,10 @@ class Places:
     def __getitem__(self, card_id: str) -> Place:
         return self._places[card_id]
 
+    def told(self) -> tuple[tuple[str, str | None, Placement], ...]:
+        """All of it, to compare."""
+        return tuple((name, place.bundle, place.total) for name, place in self._places.items())
+
     def build_of(self, card_id: str | None) -> Placement:
         """Where the build stands that a card is in; the frame itself for the shot's own."""
         bundle = None if card_id is None else self._places[card_id].bundle

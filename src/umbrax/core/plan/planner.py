@@ -15,20 +15,26 @@ from ..pictures.base import as_rgba, last_channel
 from .builds import NOTHING, Build
 from .mattes import MattePlanner
 from .reader import PassReader
+from .remembered import CardPlans
 from .steps import Step
 
 COARSEST = 4
 
 
 class ShotPlanner(MattePlanner):
-    """Plans one frame of one shot. `broken` cards are left out; with `keep_going` cards that fail to plan join them."""
+    """Plans one frame of one shot. `broken` cards are left out; with `keep_going` cards that fail to plan join them.
+
+    With `plans` cards are planned once for as long as nothing that they depend on changes.
+    """
 
     def __init__(
-        self, shot: Shot, frame: int, reader: PassReader, *, broken: dict[str, UmbraxError] | None = None, keep_going: bool = False
+        self, shot: Shot, frame: int, reader: PassReader, *, broken: dict[str, UmbraxError] | None = None, keep_going: bool = False,
+        plans: CardPlans | None = None,
     ):  # fmt: skip
         super().__init__(shot, frame, reader)
         self.broken = {} if broken is None else broken
         self.keep_going = keep_going
+        self._plans = plans
         self._builds: dict[str, Build] = {}
         self._build = self._build_of(tuple(at_frame(card, frame) for card in shot.build))
 
@@ -76,7 +82,7 @@ class ShotPlanner(MattePlanner):
         """The same build for the same cards: ids are unique in a shot."""
         first = cards[0].id if cards else ""
         if first not in self._builds:
-            self._builds[first] = Build(self, cards, self.broken, self.keep_going)
+            self._builds[first] = Build(self, cards, self.broken, self.keep_going, self._plans)
         return self._builds[first]
 
     def _find(self, card_id: str) -> tuple[Build, int]:
