@@ -1,7 +1,6 @@
 """What is measured, and against what."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 import cv2
@@ -15,20 +14,9 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.treatments import TREATMENTS
 from umbrax.core.treatments.bloom import BloomParams, feed, level_weights
 
-Work = Callable[[], object]
+from .row import Row, Work
+
 HD = (1080, 1920)
-
-
-@dataclass(frozen=True)
-class Row:
-    """`faster`: the reference's time over ours must reach `reach`; else ours over the reference's at most that."""
-
-    name: str
-    reference: str
-    reach: float
-    prepare: Callable[[], tuple[Work, Work]]
-    faster: bool = False
-    slow_reference: bool = False
 
 
 def _rgba(height: int, width: int, seed: int = 0) -> np.ndarray:
@@ -157,8 +145,9 @@ def _grade_ten() -> tuple[Work, Work]:
 
 def _demo_rows() -> tuple[Any, ...]:
     from .demo_rows import DEMO_ROWS
+    from .engine_rows import ENGINE_ROWS
 
-    return tuple(Row(*row) for row in DEMO_ROWS)
+    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS)
 
 
 ROWS: tuple[Row, ...] = (
