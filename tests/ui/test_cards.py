@@ -166,3 +166,32 @@ def test_channels_and_viewer_exposure_are_for_looking_only(page: Page, server: s
     assert np.abs(red[..., 0] - red[..., 2])[200:300, 200:400].max() <= 3, "one channel is grey"
     assert value_at(page, red, *TERRACE)[0] == pytest.approx(value_at(page, plain, *TERRACE)[0], abs=4)
     assert revision(page) == 1
+
+
+def test_a_card_is_placed_by_numbers_wrapped_and_touched_where_it_stands(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    before = seen(page)
+    placing = page.get_by_role("region", name="Placing")
+    expect(placing.get_by_text("as rendered")).to_be_visible()
+    placing.get_by_role("button").first.click()
+    field = placing.get_by_role("textbox", name="Move X")
+    field.fill("-200")
+    field.press("Enter")
+    saved(page, 2)
+    assert card(database, shot, 2, "station").placing.move == (-200, 0)
+    expect(placing.get_by_text("-200, 0 px")).to_be_visible()
+    after = seen(page)
+    moved = (SLIT[0] - 200, SLIT[1])
+    assert np.abs(value_at(page, after, *moved) - value_at(page, before, *SLIT)).max() < 12, "the lit slit stands 200 pixels to the left"
+    assert np.abs(value_at(page, after, *SLIT) - value_at(page, before, *SLIT)).max() > 40
+    page.get_by_role("button", name="Add a treatment").click()
+    page.get_by_role("menuitem", name="Light wrap").click()
+    saved(page, 3)
+    wrap = card(database, shot, 3, "station").treatments[-1]
+    assert wrap.kind == "wrap"
+    expect(page.get_by_text("screen", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Add a treatment").click()
+    expect(page.get_by_role("menuitem", name="Sharpen")).to_be_visible()
+    expect(page.get_by_role("menuitem", name="Light wrap")).to_have_count(0)

@@ -33,6 +33,7 @@ def numbers(models: dict[str, Any]) -> list[tuple[str, str, dict[str, Any]]]:
 
 
 def test_every_number_has_a_title_a_range_to_drag_in_and_keys(models: dict[str, Any]) -> None:
+    assert models["placing"]["properties"]["turn"]["soft"]
     found = [(owner, name, field) for owner, name, field in numbers(models) if field.get("oneOf", [{}])[0].get("type") == "number"]
     assert len(found) > 10
     for owner, name, field in found:
@@ -59,6 +60,7 @@ def test_titles_are_words_and_formulas_are_told(models: dict[str, Any]) -> None:
 def test_documents_with_defaults_only_are_valid(bench: Bench) -> None:
     from umbrax.core.document.text import read_data
 
-    build = [{"id": "all", "treat": True, "treatments": [{"id": f"t{n}", "kind": t.kind} for n, t in enumerate(TREATMENTS)]}]
+    treatments = [{"id": f"t{n}", "kind": t.kind} for n, t in enumerate(TREATMENTS)]
+    build = [{"id": "all", "picture": {"kind": "solid"}, "treatments": treatments}]
     shot = read_data({"umbrax": 1, "name": "n", "format": {"width": 8, "height": 8, "first": 1, "last": 2}, "build": build})
     assert [t.kind for t in shot.build[0].treatments] == TREATMENTS.kinds()

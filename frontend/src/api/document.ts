@@ -26,7 +26,7 @@ export type Ease = "hold" | "linear" | "smooth" | ["bezier", number, number, num
 export type Keys = { keys: [number, unknown, Ease][] };
 export type Animated = number | number[] | Keys;
 
-export type MatteRef = string | { matte: string; invert?: boolean };
+export type MatteRef = string | { matte: string; invert?: boolean; on?: string };
 
 export type Treatment = {
   id: string;
@@ -47,6 +47,7 @@ export type Card = {
   treat?: boolean;
   picture?: Picture;
   cut?: MatteRef[];
+  placing?: Record<string, unknown>;
   join?: string;
   opacity?: Animated;
   treatments?: Treatment[];

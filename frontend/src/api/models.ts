@@ -20,7 +20,14 @@ export type Field = {
 };
 
 export type Model = { properties: Record<string, Field> };
-export type TreatmentModel = { kind: string; title: string; stage: string; summary: string; schema: Model };
+export type TreatmentModel = {
+  kind: string;
+  title: string;
+  stage: string;
+  elements_only: boolean;
+  summary: string;
+  schema: Model;
+};
 
 export type Models = {
   stages: string[];
@@ -30,6 +37,7 @@ export type Models = {
   mattes: { kind: string; title: string; schema: Model }[];
   pass_kinds: string[];
   card: Field;
+  placing: Model;
   light: Model;
   refine: Model;
 };

@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from umbrax.core.document.cards import Card
+from umbrax.core.document.placing import Placing
 from umbrax.core.document.references import matte_uses
 from umbrax.core.errors import UmbraxError
 from umbrax.core.joins.base import JOINS
@@ -150,17 +151,26 @@ def models() -> Response:
                 "kind": t.kind,
                 "title": t.title,
                 "stage": t.stage,
+                "elements_only": t.elements_only,
                 "summary": t.summary,
-                "schema": t.params.model_json_schema(by_alias=True),
+                "schema": _described(t.params),
             }
             for t in TREATMENTS
         ],
         "joins": [{"kind": j.kind, "title": j.title, "formula": j.formula} for j in JOINS],
-        "pictures": [{"kind": p.kind, "title": p.title, "schema": p.params.model_json_schema(by_alias=True)} for p in PICTURES],
-        "mattes": [{"kind": m.kind, "title": m.title, "schema": m.params.model_json_schema(by_alias=True)} for m in MATTES],
+        "pictures": [{"kind": p.kind, "title": p.title, "schema": _described(p.params)} for p in PICTURES],
+        "mattes": [{"kind": m.kind, "title": m.title, "schema": _described(m.params)} for m in MATTES],
         "pass_kinds": list(KINDS),
-        "card": Card.model_json_schema(by_alias=True)["properties"]["opacity"],
-        "light": Light.model_json_schema(by_alias=True),
-        "refine": Refine.model_json_schema(by_alias=True),
+        "card": _described(Card)["properties"]["opacity"],
+        "placing": _described(Placing),
+        "light": _described(Light),
+        "refine": _described(Refine),
     }
     return Response(json.dumps(data), mimetype="application/json")
+
+
+def _described(model: type[BaseModel]) -> dict[str, Any]:
+    """The JSON Schema of a model, its properties at the top: one that holds itself, as cards do in bundles, has them elsewhere."""
+    schema = model.model_json_schema(by_alias=True)
+    itself = schema.get("$ref", "").rpartition("/")[2]
+    return {**schema["$defs"][itself], "$defs": schema["$defs"]} if itself else schema

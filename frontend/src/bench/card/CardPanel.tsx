@@ -7,6 +7,7 @@ import { freshName } from "../freshName";
 import { cardsOf, shownName, useSession } from "../session";
 import { AnimatedField } from "./AnimatedField";
 import { PicturePart } from "./PicturePart";
+import { PlacingPart } from "./PlacingPart";
 import { TreatmentList } from "./TreatmentList";
 
 /** The open card from top to bottom in the order it is made. */
@@ -76,6 +77,7 @@ function OpenCard({ card }: { card: Card }) {
         </IconButton>
       </div>
       {!card.treat && <PicturePart card={card} />}
+      {!card.treat && <PlacingPart card={card} />}
       <TreatmentList card={card} />
       <div className="border-t border-line px-3 py-2.5">
         {!card.treat && (

@@ -3,7 +3,7 @@ import { boundsOf, type Field, type Model } from "../../api/models";
 import { Menu } from "../../controls/Menu";
 import { useSession } from "../session";
 import { AnimatedField } from "./AnimatedField";
-import { ColourField } from "./ColourField";
+import { NumbersField } from "./NumbersField";
 
 type Props = { model: Model; values: Record<string, unknown>; path: string[]; skip?: string[]; last?: string[] };
 
@@ -20,6 +20,7 @@ const HANDLED = [
   "start",
   "end",
   "pass",
+  "build",
 ];
 
 /** The controls of a parameter model, drawn from its description. */
@@ -44,7 +45,8 @@ export function Parameters({ model, values, path, skip = [], last = [] }: Props)
 function Parameter({ name, field, value, path }: { name: string; field: Field; value: unknown; path: string[] }) {
   const edit = useSession((s) => s.edit);
   const label = field.title ?? name;
-  if (field.widget === "colour") return <ColourField path={path} name={name} value={value} field={field} />;
+  if (field.widget === "colour")
+    return <NumbersField path={path} name={name} value={value} field={field} letters={["R", "G", "B"]} />;
   if (field.animated || field.type === "number" || field.type === "integer") {
     return <AnimatedField path={path} name={name} value={value} field={field} bounds={boundsOf(field)} />;
   }

@@ -34,6 +34,7 @@ export function PicturePart({ card }: { card: Card }) {
     picture.source,
     typeof picture.pass === "string" ? picture.pass : null,
     lights.length ? `${lights.length} lights` : null,
+    picture.kind === "bundle" ? `${((picture.build ?? []) as Card[]).length} cards` : null,
   ].filter(Boolean);
   return (
     <section className="px-3 py-2" aria-label="Picture">
@@ -48,9 +49,25 @@ export function PicturePart({ card }: { card: Card }) {
         {open ? <ChevronDown size={13} className="text-quiet" /> : <ChevronRight size={13} className="text-quiet" />}
       </button>
       {open && picture.kind === "rebuild" && <Lights card={card} />}
+      {open && picture.kind === "bundle" && <Inside cards={(picture.build ?? []) as Card[]} />}
       {open && model && <Parameters model={model.schema} values={picture} path={["build", card.id, "picture"]} />}
       <Cuts card={card} />
     </section>
+  );
+}
+
+/** The cards of a bundle, frontmost first. */
+function Inside({ cards }: { cards: Card[] }) {
+  if (!cards.length) return <p className="py-1 text-quiet">No cards are in it.</p>;
+  return (
+    <ol className="py-1" aria-label="Cards in the bundle">
+      {[...cards].reverse().map((one) => (
+        <li key={one.id} className={`flex h-[22px] items-center gap-2 ${one.enabled === false ? "text-faint" : ""}`}>
+          <span className="min-w-0 truncate">{shownName(one)}</span>
+          <span className="text-faint">{one.treat ? "treat" : one.picture?.kind}</span>
+        </li>
+      ))}
+    </ol>
   );
 }
 

@@ -8,7 +8,8 @@ import { Parameters } from "./Parameters";
 
 const STAGE_NOTES: Record<string, string> = {
   colour: "colour comes first, before anything spreads",
-  spatial: "blurs come after colour",
+  spatial: "blurs come after colour, where the card stands",
+  surround: "what gets in from around it comes after blurs, inside its alpha",
   light: "light that spreads comes last, past matte and frame",
 };
 
@@ -63,12 +64,14 @@ function AddTreatment({ card }: { card: Card }) {
           <Plus size={12} /> add
         </Button>
       }
-      sections={(models?.stages ?? []).map((stage) => ({
-        title: stage,
-        choices: (models?.treatments ?? [])
-          .filter((model) => model.stage === stage)
-          .map((model) => ({ key: model.kind, label: model.title, note: model.summary, onPick: () => add(model) })),
-      }))}
+      sections={(models?.stages ?? [])
+        .map((stage) => ({
+          title: stage,
+          choices: (models?.treatments ?? [])
+            .filter((model) => model.stage === stage && !(card.treat && model.elements_only))
+            .map((model) => ({ key: model.kind, label: model.title, note: model.summary, onPick: () => add(model) })),
+        }))
+        .filter((section) => section.choices.length > 0)}
     />
   );
 }

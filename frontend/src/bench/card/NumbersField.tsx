@@ -5,21 +5,27 @@ import { Hint } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { documentOf, useSession } from "../session";
 
-type Props = { path: string[]; name: string; value: unknown; field: Field };
+type Props = {
+  path: string[];
+  name: string;
+  value: unknown;
+  field: Field;
+  letters: string[];
+  /** Where the model has no default of its own. */
+  fallback?: number[];
+};
 
-const LETTERS = ["R", "G", "B"];
-
-/** Three numbers of linear light side by side, with a swatch of what they are. */
-export function ColourField({ path, name, value, field }: Props) {
+/** A few numbers that belong together, side by side and keyed as one. */
+export function NumbersField({ path, name, value, field, letters, fallback: given }: Props) {
   const { shot, frame, edit, preview } = useSession();
   if (!shot) return null;
-  const fallback = field.default as number[];
+  const fallback = given ?? (field.default as number[]);
   const current = (value ?? fallback) as number[];
   const now = valueAt(current, frame);
   const { first, last } = documentOf(shot).format;
   const at = (index: number, next: number) => {
-    const colour = now.map((old, i) => (i === index ? next : old));
-    return [{ op: "set" as const, path, value: withValue(current, frame, colour) }];
+    const numbers = now.map((old, i) => (i === index ? next : old));
+    return [{ op: "set" as const, path, value: withValue(current, frame, numbers) }];
   };
   const title = field.title ?? name;
   return (
@@ -35,17 +41,18 @@ export function ColourField({ path, name, value, field }: Props) {
         </button>
       </Hint>
       <div className="flex min-w-0 gap-[3px]">
-        {LETTERS.map((letter, index) => (
+        {letters.map((letter, index) => (
           <NumberField
             key={letter}
             compact
             label={`${title} ${letter}`}
+            unit={field.unit}
             value={now[index]}
             fallback={fallback[index] ?? 0}
-            low={-1000}
-            high={1000}
+            low={-100000}
+            high={100000}
             soft={field.soft ?? [0, 2]}
-            step={0.01}
+            step={field.step ?? 0.01}
             span={isKeys(value) ? undefined : { first, last, frame }}
             onPreview={(next) => preview(at(index, next))}
             onCommit={(next) => edit(at(index, next), `${name} ${letter} ${Number(next.toFixed(3))}`)}
