@@ -54,11 +54,13 @@ def _spans(pixels: Any, n: Any, has_alpha: Any, out: Any) -> None:
                     light = zero
                     for c in range(colours):
                         light = max(light, row[i, c])
-                    most, least = max(most, light), min(least, light)
+                    alpha = row[i, colours] if has_alpha else one
+                    most = max(most, light)
+                    least = min(least, light) if alpha > zero or light > zero else least
                     total += light
-                    covered += row[i, colours] if has_alpha else one
+                    covered += alpha
             o = out[y, x]
-            o[0], o[1], o[2], o[3] = total * per, most, least, covered * per
+            o[0], o[1], o[2], o[3] = total * per, most, min(least, most), covered * per
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
@@ -79,13 +81,14 @@ def _spans_over(top: Any, below: Any, out: Any) -> None:
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
 def _parted(pixels: Any, spans: Any, most: Any, least: Any, share: Any) -> None:
-    zero, one, apart = np.float32(0.0), np.float32(1.0), np.float32(1e-3)
+    zero, one, apart, full = np.float32(0.0), np.float32(1.0), np.float32(1e-3), np.float32(0.999)
     for y in prange(np.int64(pixels.shape[0])):
         for x in range(pixels.shape[1]):
             p, s, m, n = pixels[y, x], spans[y, x], most[y, x], least[y, x]
             high, low = one, one
             if s[0] > zero:
-                high, low = max(s[1] / s[0], one), min(max(s[2] / s[0], zero), one)
+                # where it is covered in part the rest is nothing
+                high, low = max(s[1] / s[0], one), min(max(s[2] / s[0], zero), one) if s[3] >= full else zero
             share[y, x, 0] = (one - low) / (high - low) if high - low > apart else one
             for c in range(3):
                 m[c], n[c] = p[c] * high, p[c] * low
@@ -105,7 +108,8 @@ def _joined(most: Any, least: Any, share: Any, weight: Any, out: Any) -> None:
 def spans(pixels: Pixels, n: int, has_alpha: bool) -> Pixels:
     """Mean, greatest and least of the largest colour, and the mean alpha, of each n x n block: `float32[h/n, w/n, 4]`.
 
-    Sizes of `float32[h, w, c]` are whole multiples of n; alpha, where there is one, is last; below 0 counts as 0.
+    The least is that of what is covered at all, and below 0 counts as 0. Sizes of `float32[h, w, c]` are whole multiples of n; alpha,
+    where there is one, is last.
     """
     out = blank(pixels.shape[0] // n, pixels.shape[1] // n, 4)
     _spans(ready(pixels), n, has_alpha, out)

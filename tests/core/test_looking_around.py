@@ -1,0 +1,85 @@
+"""What a treatment may look at: a test's own treatments ask for each of it, in each stage."""
+
+from typing import Any, Literal
+
+import numpy as np
+import pytest
+
+from arrays import PLATE, STATION, card, make, scene, shot_of
+from umbrax.core.document import cards as models
+from umbrax.core.document.parameters import MatteRef
+from umbrax.core.errors import UmbraxError
+from umbrax.core.picture import Picture, Window
+from umbrax.core.plan.cache import PictureCache
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.treatments import TREATMENTS
+from umbrax.core.treatments.base import STAGES, Around, Stage, Treatment, TreatmentParams
+
+SEEN: dict[str, Picture] = {}
+
+
+class AskingParams(TreatmentParams):
+    kind: Literal["asking"]
+
+
+def looks(params: Any, around: Around) -> dict[str, Any]:
+    return {"below": around.below(), "depth": around.of_pass("depth"), "ball": around.matte(MatteRef(matte="ball"))}
+
+
+def apply(params: Any, own: Picture, window: Window, scale: int, **given: Picture) -> Picture:
+    SEEN.update(given)
+    return Picture(own.crop(window).pixels, window, own.edge)
+
+
+def asking(stage: Stage) -> Treatment:
+    wide = dict.fromkeys(("below", "depth"), "whole")
+    return Treatment(
+        "asking", "Asking", stage, AskingParams, 1, apply, lambda p: False, lambda p, s: 2, (0, 0), looks=looks, lays=lambda p: "over",
+        needs=lambda params, window, scale: wide,  # type: ignore[arg-type,return-value]
+    )  # fmt: skip
+
+
+@pytest.fixture(params=[stage for stage in STAGES if stage != "light"])
+def stage(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> str:
+    SEEN.clear()
+    monkeypatch.setitem(TREATMENTS._entries, "asking", asking(request.param))
+    return str(request.param)
+
+
+def with_asking(build: list[dict[str, Any]], at: int) -> Any:
+    shot = shot_of(build)
+    asked = AskingParams(id="ask", kind="asking")
+    changed = tuple(one.model_copy(update={"treatments": (asked,)}) if i == at else one for i, one in enumerate(shot.build))
+    assert isinstance(changed[at], models.Card)
+    return shot.model_copy(update={"build": changed})
+
+
+@pytest.mark.parametrize("n", [1, 2])
+@pytest.mark.parametrize("move", [(0, 0), (16, -8)])
+def test_it_gets_what_it_asked_for_where_its_card_stands(stage: str, move: tuple[int, int], n: int) -> None:
+    placing = {"placing": {"move": list(move)}} if move != (0, 0) else {}
+    shot, reader = with_asking([PLATE, card(STATION, **placing)], 1), scene()
+    whole = Window(0, 0, 120, 90).scaled(n)
+    make(shot, reader, scale=n)
+    planner = ShotPlanner(shot_of([PLATE, STATION]), 1, reader)
+    plain = {
+        "below": planner.picture("sky", n), "depth": planner.read("station", "depth", n), "ball": planner.coverage(MatteRef(matte="ball"), n)
+    }  # fmt: skip
+    # in the picture's own pixels what is behind is moved back; later what is of the card is moved with it
+    back = (-move[0] // n, -move[1] // n) if stage == "colour" else (0, 0)
+    along = (0, 0) if stage == "colour" else (move[0] // n, move[1] // n)
+    for name, step in plain.items():
+        x, y = back if name == "below" else along
+        wanted = evaluate(step, Window(-40, -40, 140, 110), PictureCache(1 << 28)).crop(
+            Window(whole.x0 - x, whole.y0 - y, whole.x1 - x, whole.y1 - y)
+        )
+        inside = np.s_[12:-12, 20:-20]
+        assert np.allclose(SEEN[name].crop(whole).pixels[inside], wanted.pixels[inside], atol=1e-6, equal_nan=True), name
+
+
+def test_a_pass_is_asked_of_a_card_of_one_source_only(stage: str) -> None:
+    solid = {"id": "solid", "picture": {"kind": "solid"}}
+    with pytest.raises(UmbraxError, match="not made of one source") as refused:
+        make(with_asking([PLATE, solid], 1), scene())
+    assert (refused.value.where.card, refused.value.where.treatment) == ("solid", "ask")
