@@ -112,7 +112,7 @@ HERE = Placement()
 
 def source_scale(placement: Placement, scale: int) -> int:
     """The scale at which a picture is read that is placed in a frame at 1/scale: finer where it is enlarged."""
-    finer = 2 ** max(0, math.floor(math.log2(max(placement.zoom, 1e-6))))
+    finer = 1 << max(0, math.floor(math.log2(max(placement.zoom, 1e-6))))
     return max(1, scale // finer)
 
 

@@ -2,7 +2,7 @@
 
 import threading
 from collections import OrderedDict
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from pydantic import BaseModel
 
@@ -11,11 +11,9 @@ from ..document.references import card_mattes
 from ..document.timing import at_frame
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
+from .cards import Made
 from .mattes import MattePlanner
 from .places import shown_by
-
-if TYPE_CHECKING:
-    from .cards import Made
 
 MOST = 4000  # cards at a scale
 
@@ -42,14 +40,14 @@ class CardPlans:
     def __len__(self) -> int:
         return len(self._kept)
 
-    def get(self, key: Any) -> "Made | None":
+    def get(self, key: Any) -> Made | None:
         with self._lock:
             made = self._kept.get(key)
             if made is not None:
                 self._kept.move_to_end(key)
             return made
 
-    def put(self, key: Any, made: "Made") -> None:
+    def put(self, key: Any, made: Made) -> None:
         with self._lock:
             self._kept[key] = made
             while len(self._kept) > self._most:
