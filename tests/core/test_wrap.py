@@ -104,7 +104,7 @@ def test_it_follows_the_plate_and_the_placing() -> None:
     assert moved[:, 10:70] == pytest.approx(still[:, 30:90], abs=1e-5)
 
 
-def test_through_a_matte_only_that_part_is_wrapped_and_amounts_above_one_brighten() -> None:
+def test_just_what_a_matte_holds_is_wrapped_and_amounts_above_one_brighten() -> None:
     settings = {"size": 8.0, "width": 20.0, "join": "plus"}
     assert np.array_equal(pixels(half(), through={"matte": "ball", "invert": True}, **settings)[:, :EDGE], pixels(half())[:, :EDGE])
     plain = pixels(half())

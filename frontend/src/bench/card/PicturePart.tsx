@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronRight, X } from "lucide-react";
+import { X } from "lucide-react";
 import { useState } from "react";
 import { type Card, type MatteRef, matteOf } from "../../api/document";
 import { boundsOf, type Field, useModels } from "../../api/models";
@@ -7,6 +7,7 @@ import { Menu } from "../../controls/Menu";
 import { documentOf, shownName, useSession } from "../session";
 import { useContents } from "../useContents";
 import { AnimatedField } from "./AnimatedField";
+import { FoldedPart } from "./FoldedPart";
 import { Parameters } from "./Parameters";
 
 const LIGHTS = [
@@ -38,19 +39,11 @@ export function PicturePart({ card }: { card: Card }) {
   ].filter(Boolean);
   return (
     <section className="px-3 py-2" aria-label="Picture">
-      <button
-        type="button"
-        aria-expanded={open}
-        onClick={() => setOpen(!open)}
-        className="flex h-[26px] w-full items-center gap-2 text-left"
-      >
-        <span className="w-[52px] text-quiet">Picture</span>
-        <span className="min-w-0 flex-1 truncate">{said.join(" · ")}</span>
-        {open ? <ChevronDown size={13} className="text-quiet" /> : <ChevronRight size={13} className="text-quiet" />}
-      </button>
-      {open && picture.kind === "rebuild" && <Lights card={card} />}
-      {open && picture.kind === "bundle" && <Inside cards={(picture.build ?? []) as Card[]} />}
-      {open && model && <Parameters model={model.schema} values={picture} path={["build", card.id, "picture"]} />}
+      <FoldedPart name="Picture" said={said.join(" · ")} open={open} onToggle={() => setOpen(!open)}>
+        {picture.kind === "rebuild" && <Lights card={card} />}
+        {picture.kind === "bundle" && <Inside cards={(picture.build ?? []) as Card[]} />}
+        {model && <Parameters model={model.schema} values={picture} path={["build", card.id, "picture"]} />}
+      </FoldedPart>
       <Cuts card={card} />
     </section>
   );

@@ -1,8 +1,8 @@
-import { ChevronDown, ChevronRight } from "lucide-react";
 import { useState } from "react";
 import { type Card, valueAt } from "../../api/document";
 import { type Field, useModels } from "../../api/models";
 import { documentOf, useSession } from "../session";
+import { FoldedPart } from "./FoldedPart";
 import { NumbersField } from "./NumbersField";
 import { Parameters } from "./Parameters";
 
@@ -30,25 +30,13 @@ export function PlacingPart({ card }: { card: Card }) {
   );
   return (
     <section className="px-3 pb-2" aria-label="Placing">
-      <button
-        type="button"
-        aria-expanded={open}
-        onClick={() => setOpen(!open)}
-        className="flex h-[26px] w-full items-center gap-2 text-left"
-      >
-        <span className="w-[52px] text-quiet">Placing</span>
-        <span className="min-w-0 flex-1 truncate">{said(placing, frame)}</span>
-        {open ? <ChevronDown size={13} className="text-quiet" /> : <ChevronRight size={13} className="text-quiet" />}
-      </button>
-      {open && (
-        <>
-          {pair("move")}
-          <Parameters model={model} values={placing} path={path} skip={[...PAIRS, "filter"]} />
-          {pair("scale")}
-          {pair("about")}
-          <Parameters model={model} values={placing} path={path} skip={[...PAIRS, "turn"]} />
-        </>
-      )}
+      <FoldedPart name="Placing" said={said(placing, frame)} open={open} onToggle={() => setOpen(!open)}>
+        {pair("move")}
+        <Parameters model={model} values={placing} path={path} skip={[...PAIRS, "filter"]} />
+        {pair("scale")}
+        {pair("about")}
+        <Parameters model={model} values={placing} path={path} skip={[...PAIRS, "turn"]} />
+      </FoldedPart>
     </section>
   );
 }

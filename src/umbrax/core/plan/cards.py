@@ -2,16 +2,15 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Protocol
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
-from ..errors import UmbraxError
 from ..mattes.ids import shares
 from ..picture import Window
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
+from .around import Around, Behind
 from .feeds import evened, fed, in_patches, spans_of, spans_over
 from .mattes import MattePlanner, Space
 from .placement import placed, source_scale
@@ -21,22 +20,6 @@ from .steps import Step, nothing, pointwise
 from .treatments import applied, spread, treated, weighed
 
 ENDLESS = 1 << 20  # pixels: how far a designed picture goes on that is placed
-
-
-class Behind(Protocol):
-    """What lies behind a card in its build."""
-
-    def picture(self, scale: int) -> Step:
-        """The picture so far."""
-        ...
-
-    def covered(self, scale: int) -> Window:
-        """What the pictures cover that it is made of, without the light they spread."""
-        ...
-
-    def spans(self, scale: int) -> Step | None:
-        """Between what its full-size pixels lie at a scale, by what was rendered."""
-        ...
 
 
 @dataclass(frozen=True)
@@ -125,7 +108,7 @@ class CardPlanner:
 
     def _treated(self, params: TreatmentParams, treatment: Treatment, own: Step, space: Space, scale: int) -> Step:
         with self.planner.at(treatment=params.id):
-            looked_at = treatment.looks(params, Around(self, space, scale))
+            looked_at = treatment.looks(params, self._around(space, scale))
             return treated(treatment, params, own, looked_at, self._through(params, own, space, scale), scale, self.planner.where)
 
     # what is laid on it
@@ -133,7 +116,7 @@ class CardPlanner:
     def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
         finest = treatment.made_at(params, scale)
         own = self._before_layers(finest)
-        looked_at = treatment.looks(params, Around(self, self.in_build, finest))
+        looked_at = treatment.looks(params, self._around(self.in_build, finest))
         layer = applied(treatment, params, own, looked_at, finest, own.domain, 4, self.planner.where)
         if (weight := self._through(params, own, self.in_build, finest)) is not None:
             layer = weighed(layer, weight, self.planner.where)
@@ -183,6 +166,10 @@ class CardPlanner:
         display, way = planner.display.scaled(scale), replace(self.placement, filter="bilinear")
         return spans_over([placed(step, way, scale, scale, display, planner.where, limit="none") for step in found])
 
+    def _around(self, space: Space, scale: int) -> Around:
+        placed_yet = space is self.in_build
+        return Around(self.planner, self.card, self.behind, self.placement, space, placed_yet, scale)
+
     # mattes
 
     def _through(self, params: TreatmentParams, own: Step, space: Space, scale: int) -> Step | None:
@@ -214,33 +201,3 @@ class CardPlanner:
     def _has_alpha(self, source: str) -> bool:
         info = self.planner.source(source)
         return info.has("beauty") and info.find("beauty").has_alpha
-
-
-class Around:
-    """What a treatment of a card may look at, in the pixels of one of its stages."""
-
-    def __init__(self, card: CardPlanner, space: Space, scale: int):
-        self._card, self._space, self._scale = card, space, scale
-        self.frame = card.planner.frame
-
-    def below(self) -> Step:
-        card = self._card
-        below = card.behind.picture(self._scale)
-        if self._space != card.own_pixels or card.placement.still:
-            return below
-        return placed(below, card.placement.inverse(), self._scale, self._scale, card.planner.display.scaled(self._scale), card.planner.where)
-
-    def of_pass(self, wanted: str) -> Step:
-        planner, card = self._card.planner, self._card
-        sources = sorted(shown_by(card.card))
-        if len(sources) != 1:
-            raise UmbraxError("no-pass", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
-        if self._space == card.own_pixels:
-            return planner.read(sources[0], wanted, self._scale)
-        own_scale = source_scale(card.placement, self._scale)
-        step = planner.read(sources[0], wanted, own_scale)
-        return placed(step, card.placement, own_scale, self._scale, planner.display.scaled(self._scale), planner.where, limit="none")
-
-    def matte(self, reference: MatteRef) -> Step:
-        planner = self._card.planner
-        return planner.channel(planner.planes_in(reference, self._space, self._scale), 0, reference.invert)

@@ -1,0 +1,60 @@
+"""What a treatment of a card may look at besides the card's own picture, in the pixels of its stage."""
+
+from typing import Protocol
+
+from ..document.cards import Card
+from ..document.parameters import MatteRef
+from ..errors import UmbraxError
+from ..picture import Window
+from .mattes import MattePlanner, Space
+from .placement import Placement, placed, source_scale
+from .places import shown_by
+from .steps import Step
+
+
+class Behind(Protocol):
+    """What lies behind a card in its build."""
+
+    def picture(self, scale: int) -> Step:
+        """The picture so far."""
+        ...
+
+    def covered(self, scale: int) -> Window:
+        """What the pictures cover that it is made of, without the light they spread."""
+        ...
+
+    def spans(self, scale: int) -> Step | None:
+        """Between what its full-size pixels lie at a scale, by what was rendered."""
+        ...
+
+
+class Around:
+    """Of one card at one scale: `placed_yet` where the card's picture stands in its build already, in `space`."""
+
+    def __init__(
+        self, planner: MattePlanner, card: Card, behind: Behind, placement: Placement, space: Space, placed_yet: bool, scale: int
+    ):  # fmt: skip
+        self._planner, self._card, self._behind, self._placement = planner, card, behind, placement
+        self._space, self._placed_yet, self._scale = space, placed_yet, scale
+        self.frame = planner.frame
+
+    def below(self) -> Step:
+        below = self._behind.picture(self._scale)
+        return below if self._placed_yet else self._standing(below, self._placement.inverse(), self._scale)
+
+    def of_pass(self, wanted: str) -> Step:
+        sources = sorted(shown_by(self._card))
+        if len(sources) != 1:
+            raise UmbraxError("no-pass", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
+        if not self._placed_yet:
+            return self._planner.read(sources[0], wanted, self._scale)
+        own_scale = source_scale(self._placement, self._scale)
+        return self._standing(self._planner.read(sources[0], wanted, own_scale), self._placement, own_scale)
+
+    def matte(self, reference: MatteRef) -> Step:
+        planes = self._planner.planes_in(reference, self._space, self._scale)
+        return self._planner.channel(planes, 0, reference.invert)
+
+    def _standing(self, step: Step, way: Placement, own_scale: int) -> Step:
+        display = self._planner.display.scaled(self._scale)
+        return placed(step, way, own_scale, self._scale, display, self._planner.where, limit="alpha" if step.channels == 4 else "none")
