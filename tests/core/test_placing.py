@@ -308,3 +308,19 @@ def test_a_gradient_that_is_moved_has_no_end() -> None:
     still_one = {**gradient, "start": [-60, 0], "end": [60, 0]}
     assert got == pytest.approx(make(shot_of([{"id": "g", "picture": still_one}]), scene()).pixels, abs=1e-6)
     assert (got[..., 3] == 1).all()
+
+
+@pytest.mark.parametrize("placing", [{"move": [6.5, -3.25], "turn": 11, "scale": 0.8}, {"scale": [2.2, 1.6], "turn": 90}, {"move": [16, -8]}])
+@pytest.mark.parametrize("n", [1, 2, 4])
+def test_a_placed_card_with_all_that_is_on_it_is_the_same_in_every_window(placing: dict[str, Any], n: int) -> None:
+    treatments = [
+        GRADE, {"id": "s", "kind": "soften", "size": 2.5, "through": "ball"}, {"id": "w", "kind": "wrap", "width": 8.0, "size": 5.0},
+        {"id": "b", "kind": "bloom", "size": 9.0, "feed": {"matte": "lamp"}},
+    ]  # fmt: skip
+    inner = card(STATION, placing=placing, cut=[{"matte": "glass", "invert": True}], treatments=treatments)
+    bundle = {"id": "bundle", "picture": {"kind": "bundle", "build": [inner]}, "placing": {"turn": -7, "about": [10, 20]}}
+    for build in ([PLATE, inner], [PLATE, bundle]):
+        shot = shot_of(build)
+        whole = make(shot, scene(), scale=n)
+        for window in (Window(37, 21, 64, 50), Window(0, 0, 9, 90), Window(59, 44, 60, 45)):
+            assert np.array_equal(make(shot, scene(), window=window.scaled(n), scale=n).pixels, whole.crop(window.scaled(n)).pixels)
