@@ -7,7 +7,9 @@ import pytest
 
 from arrays import ArrayReader, ArraySource, make, shot_of
 from umbrax.core.kernels import feeding
+from umbrax.core.plan.cards import CardPlanner
 from umbrax.core.plan.patches import boxes_of
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.treatments.bloom import BloomParams, feed
 
 SIZE = (96, 128)
@@ -116,3 +118,17 @@ def test_boxes_hold_all_that_is_marked_and_few_others() -> None:
     assert (held | ~mask).all()
     assert held.sum() < 200
     assert boxes_of(mask, 10**9) == boxes_of(np.ones_like(mask), 1)
+
+
+def test_what_blocks_hold_is_asked_of_each_card_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """However many treat cards with blooms lie over one another."""
+    asked: list[str] = []
+    spans = CardPlanner.spans
+    monkeypatch.setattr(CardPlanner, "spans", lambda self, scale: (asked.append(self.card.id), spans(self, scale))[1])
+    blooms = [{"id": f"f{n}", "treat": True, "treatments": [{"id": f"t{n}", "kind": "bloom"}]} for n in range(8)]
+    element = {"id": "e", "picture": {"kind": "pass", "source": "station"}}
+    shot = shot_of([element, *blooms], width=SIZE[1], height=SIZE[0]).model_copy(update={"mattes": {}})
+    ShotPlanner(shot, 1, lamp_scene(30.0, 48, 64)).picture(None, 8)
+    # each treat card asks for itself, and once more as it lies behind the next
+    assert asked.count("e") == 1
+    assert len(asked) <= 2 * len(blooms) + 1

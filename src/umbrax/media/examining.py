@@ -11,12 +11,11 @@ from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
-from umbrax.core.picture import Window
 from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, takes_backdrop
-from .fastcopies import FastCopies, planes_on
+from .fastcopies import FastCopies, ranks_on
 from .files import check_there, widest_type
 from .gathering import SourceFiles, SourceFrame
 from .places import frames_at, moves
@@ -72,10 +71,7 @@ class FileFrame:
         return Raw(_scaled(floats, values.dtype), copy.window, _scaled(outside, values.dtype))
 
     def ranks(self, layer: str) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
-        copy = self._frame.where(layer).copy(self._copies)
-        window: Window = self.info.ids[layer].window
-        planes = np.ascontiguousarray(planes_on(copy, window), np.float32)
-        return np.ascontiguousarray(planes[0::2]).view(np.uint32), np.ascontiguousarray(planes[1::2])
+        return ranks_on(self._frame.where(layer).copy(self._copies), self.info.ids[layer].window)
 
 
 def _scaled(values: NDArray[np.float32], dtype: np.dtype[np.generic]) -> NDArray[np.float32]:

@@ -299,3 +299,9 @@ def planes_on(copy: PassCopy, window: Window, channels: slice = slice(None)) -> 
         y, x = part.y0 - window.y0, part.x0 - window.x0
         out[:, y : y + part.height, x : x + part.width] = planes_on(copy, part, channels)
     return out
+
+
+def ranks_on(copy: PassCopy, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
+    """IDs and coverages `[rank, h, w]` of an ID layer's copy, whose planes hold them in turn, on any window inside it."""
+    ids, coverage = (np.ascontiguousarray(planes_on(copy, window, one), np.float32) for one in (np.s_[0::2], np.s_[1::2]))
+    return ids.view(np.uint32), coverage

@@ -17,7 +17,7 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.reader import PICTURE_KINDS, FrameInfo, IdLayer, is_light
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
-from .fastcopies import FastCopies, PassCopy, planes_on
+from .fastcopies import FastCopies, PassCopy, planes_on, ranks_on
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
@@ -127,9 +127,7 @@ class MediaReader:
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
-        copy = self.frame_of(source, frame).where(layer).copy(self.copies)
-        ids, coverage = (np.ascontiguousarray(planes_on(copy, window, one), np.float32) for one in (np.s_[0::2], np.s_[1::2]))
-        return ids.view(np.uint32), coverage
+        return ranks_on(self.frame_of(source, frame).where(layer).copy(self.copies), window)
 
     def layers(self, source: str, frame: int) -> dict[str, IdLayer]:
         return self.frame_of(source, frame).ids

@@ -19,9 +19,9 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.base import alpha_of
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate, never_cancelled
-from umbrax.core.plan.planner import NOTHING, ShotPlanner
+from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.remembered import CardPlans
-from umbrax.core.plan.steps import Step, pointwise
+from umbrax.core.plan.steps import NOTHING, Step, pointwise
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 

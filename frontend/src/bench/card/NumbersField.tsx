@@ -13,10 +13,12 @@ type Props = {
   letters: string[];
   /** Where the model has no default of its own. */
   fallback?: number[];
+  /** Each lies between this and its negative. */
+  bound?: number;
 };
 
 /** A few numbers that belong together, side by side and keyed as one. */
-export function NumbersField({ path, name, value, field, letters, fallback: given }: Props) {
+export function NumbersField({ path, name, value, field, letters, fallback: given, bound = 1000 }: Props) {
   const { shot, frame, edit, preview } = useSession();
   if (!shot) return null;
   const fallback = given ?? (field.default as number[]);
@@ -49,8 +51,8 @@ export function NumbersField({ path, name, value, field, letters, fallback: give
             unit={field.unit}
             value={now[index]}
             fallback={fallback[index] ?? 0}
-            low={-100000}
-            high={100000}
+            low={-bound}
+            high={bound}
             soft={field.soft ?? [0, 2]}
             step={field.step ?? 0.01}
             span={isKeys(value) ? undefined : { first, last, frame }}

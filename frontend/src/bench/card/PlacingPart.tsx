@@ -25,6 +25,7 @@ export function PlacingPart({ card }: { card: Card }) {
       value={placing[name]}
       field={model.properties[name] as Field}
       letters={LETTERS}
+      bound={100000}
       fallback={name === "about" ? [width / 2, height / 2] : undefined}
     />
   );

@@ -25,13 +25,18 @@ def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:
     return tuple(reference.matte for reference in treatment_references(treatment))
 
 
+def card_references(card: Card) -> Iterator[tuple[MatteRef, str | None]]:
+    """(use of a matte, treatment or None) on a card."""
+    for reference in card.cut:
+        yield reference, None
+    for treatment in card.treatments:
+        for reference in treatment_references(treatment):
+            yield reference, treatment.id
+
+
 def card_mattes(card: Card) -> Iterator[tuple[str, str | None]]:
     """(matte, treatment or None) for each use on a card."""
-    for reference in card.cut:
-        yield reference.matte, None
-    for treatment in card.treatments:
-        for matte in treatment_mattes(treatment):
-            yield matte, treatment.id
+    return ((reference.matte, treatment) for reference, treatment in card_references(card))
 
 
 def matte_uses(shot: Shot, matte_id: str) -> list[str]:
@@ -108,22 +113,11 @@ def check(shot: Shot) -> None:
         raise UmbraxError("cycle", f"mattes refer to each other in a circle: {' -> '.join(cycle)}; take one reference out")
 
 
-def _references(shot: Shot) -> Iterator[tuple[MatteRef, Where]]:
-    """Every use of a matte, on cards and in other mattes."""
-    for card in shot.cards():
-        for reference in card.cut:
-            yield reference, Where(card=card.id)
-        for treatment in card.treatments:
-            for reference in treatment_references(treatment):
-                yield reference, Where(card=card.id, treatment=treatment.id)
-    for params in shot.mattes.values():
-        for reference in MATTES.get(params.kind).references(params):
-            yield reference, Where()
-
-
 def _known_places(shot: Shot) -> None:
     cards = [card.id for card in shot.cards()]
-    for reference, where in _references(shot):
+    uses = [(use, Where(card=card.id, treatment=treatment)) for card in shot.cards() for use, treatment in card_references(card)]
+    uses += [(use, Where()) for params in shot.mattes.values() for use in MATTES.get(params.kind).references(params)]
+    for reference, where in uses:
         if reference.on not in (None, FRAME, *cards):
             message = f"matte {reference.matte!r} is to stand on {unknown('card', str(reference.on), cards)}; name a card, or frame"
             raise UmbraxError("unknown-card", message, where=where)

@@ -57,4 +57,4 @@ class Around:
 
     def _standing(self, step: Step, way: Placement, own_scale: int) -> Step:
         display = self._planner.display.scaled(self._scale)
-        return placed(step, way, own_scale, self._scale, display, self._planner.where, limit="alpha" if step.channels == 4 else "none")
+        return placed(step, way, own_scale, self._scale, display, self._planner.where)

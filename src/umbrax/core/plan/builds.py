@@ -1,5 +1,6 @@
 """Builds: cards joined from the back to the front into the picture so far."""
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -13,10 +14,8 @@ from .cards import CardPlanner, Layer, Made
 from .feeds import spans_over
 from .mattes import MattePlanner
 from .remembered import CardPlans, depends_on
-from .steps import Step, nothing, pointwise
+from .steps import NOTHING, Step, pointwise
 from .treatments import mixed
-
-NOTHING = nothing(4)
 
 
 class Behind:
@@ -50,16 +49,20 @@ class Build:
         self.keep_going = keep_going
         self._plans = plans
         self._cards = [CardPlanner(planner, card, Behind(self, index)) for index, card in enumerate(cards)]
-        self._so_far: dict[tuple[int, int, int], Step] = {}
+        self._so_far: dict[tuple[Any, ...], Any] = {}
         self._made: dict[tuple[int, int, int], Made] = {}
 
     def picture(self, scale: int, count: int | None = None) -> Step:
         """The picture so far after the first `count` cards; of all without one."""
-        below = NOTHING
+        so_far: Step = self._folded(self._with_card, NOTHING, scale, count)
+        return so_far
+
+    def _folded(self, add: Callable[[int, Any, int], Any], below: Any, scale: int, count: int | None) -> Any:
+        """What the first `count` cards, or all, make of `below` one after the other: `add(index, below, scale)`, each asked once."""
         for index in range(len(self.cards) if count is None else count):
-            key = (index, scale, self.planner.feed_scale)
+            key = (add.__name__, index, scale, self.planner.feed_scale)
             if key not in self._so_far:
-                self._so_far[key] = self._with_card(index, below, scale)
+                self._so_far[key] = add(index, below, scale)
             below = self._so_far[key]
         return below
 
@@ -86,11 +89,14 @@ class Build:
 
     def spans(self, scale: int, count: int | None = None) -> Step | None:
         """Between what the full-size pixels of the picture so far lie at a scale, by what was rendered; None where nothing was."""
-        below: Step | None = None
-        for index in range(len(self.cards) if count is None else count):
-            if self._is_made(index) and (own := self._cards[index].spans(scale)) is not None:
-                below = own if self.cards[index].treat or below is None else spans_over([below, own])
-        return below
+        so_far: Step | None = self._folded(self._with_spans, None, scale, count)
+        return so_far
+
+    def _with_spans(self, index: int, below: Step | None, scale: int) -> Step | None:
+        own = self._cards[index].spans(scale) if self._is_made(index) else None
+        if own is None or below is None or self.cards[index].treat:
+            return below if own is None else own
+        return spans_over([below, own])
 
     def _is_made(self, index: int) -> bool:
         card = self.cards[index]

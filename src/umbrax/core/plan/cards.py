@@ -16,7 +16,7 @@ from .mattes import MattePlanner, Space
 from .placement import placed, source_scale
 from .places import shown_by
 from .reader import LIGHTS
-from .steps import Step, nothing, pointwise
+from .steps import NOTHING, Step, pointwise
 from .treatments import applied, spread, treated, weighed
 
 ENDLESS = 1 << 20  # pixels: how far a designed picture goes on that is placed
@@ -57,12 +57,12 @@ class CardPlanner:
         layers, only = [], False
         for params, treatment in self._active("surround"):
             with self.planner.at(treatment=params.id):
-                layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params) if treatment.lays else "over"))
+                layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params)))
         for params, treatment in self._active("light"):
             with self.planner.at(treatment=params.id):
                 layers.append(Layer(self._light(params, treatment, scale), params.amount, None))
             only = only or (isinstance(params, SpreadParams) and params.output == "spread_only" and not self.card.treat)
-        return Made(nothing(4), tuple(layer for layer in layers if layer.join is None)) if only else Made(own, tuple(layers))
+        return Made(NOTHING, tuple(layer for layer in layers if layer.join is None)) if only else Made(own, tuple(layers))
 
     def _active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
         for params in self.card.treatments:
@@ -83,7 +83,7 @@ class CardPlanner:
     def _placed(self, scale: int) -> Step:
         """The picture as it stands in its build; what is graded before does not know where that is."""
         if self.placement.flat:
-            return nothing(4)
+            return NOTHING
         own_scale = source_scale(self.placement, scale)
         own = self._base(own_scale)
         for params, treatment in self._active("colour"):
@@ -164,7 +164,7 @@ class CardPlanner:
             if (name := next((kind for kind in ("beauty", *LIGHTS) if info.has(kind)), None)) is not None:
                 found.append(spans_of(planner.read(source, name, 1, shown=True), info.find(name).has_alpha, scale))
         display, way = planner.display.scaled(scale), replace(self.placement, filter="bilinear")
-        return spans_over([placed(step, way, scale, scale, display, planner.where, limit="none") for step in found])
+        return spans_over([placed(step, way, scale, scale, display, planner.where) for step in found])
 
     def _around(self, space: Space, scale: int) -> Around:
         placed_yet = space is self.in_build

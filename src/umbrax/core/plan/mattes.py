@@ -94,8 +94,13 @@ class MattePlanner(ABC):
 
     def coverage(self, reference: MatteRef, scale: int) -> Step:
         """A matte as it stands in the frame where the frontmost card uses it."""
-        users = [card.id for card in self.shot.cards() if any(matte == reference.matte for matte, _ in card_mattes(card))]
-        return self.channel(self.planes_in(reference, Space(users[-1] if users else None, HERE), scale), 0, reference.invert)
+        space = Space(None if self.places.still else self._user_of(reference.matte), HERE)
+        return self.channel(self.planes_in(reference, space, scale), 0, reference.invert)
+
+    def _user_of(self, matte_id: str) -> str | None:
+        """The frontmost card that uses a matte."""
+        users = [card.id for card in self.shot.cards() if any(matte == matte_id for matte, _ in card_mattes(card))]
+        return users[-1] if users else None
 
     def planes_in(self, reference: MatteRef, space: Space, scale: int) -> Step:
         """The planes of a matte in the pixels in which a card uses it."""
@@ -131,7 +136,7 @@ class MattePlanner(ABC):
         if way.flat:
             return nothing(3)
         display = self.display.scaled(scale)
-        return _shared(placed(_weighted(planes), way, own_scale, scale, display, self.where, limit="none"))
+        return _shared(placed(_weighted(planes), way, own_scale, scale, display, self.where))
 
     @contextmanager
     def _parts(self, space: Space | None) -> Iterator[None]:

@@ -6,7 +6,6 @@ Image Processing, 1981, a = -1/2) or Lanczos with three lobes (C. E. Duchon, Lan
 """
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -20,7 +19,6 @@ from ..picture import Edge, Picture, Window
 from .steps import Step, content_key
 
 Filter = Literal["bilinear", "cubic", "lanczos"]
-Limit = Literal["alpha", "none"]
 Pixels = NDArray[np.float32]
 RADIUS: dict[str, int] = {"bilinear": 1, "cubic": 2, "lanczos": 3}
 PHASES = 2048  # of a table of taps; between them it is linear: an error below 1e-6
@@ -116,26 +114,29 @@ def source_scale(placement: Placement, scale: int) -> int:
     return max(1, scale // finer)
 
 
-def placed(step: Step, placement: Placement, own_scale: int, scale: int, display: Window, where: Where, *, limit: Limit = "alpha") -> Step:
+def placed(step: Step, placement: Placement, own_scale: int, scale: int, display: Window, where: Where) -> Step:
     """A step at 1/own_scale as it stands in a frame at 1/scale; `display` at that scale.
 
-    A picture whose border goes on ends where it ends once it does not fill the frame any more.
+    A picture whose border goes on ends where it ends once it does not fill the frame any more. Of four channels the last is alpha,
+    which is kept in 0..1, but where they are only mixed (bilinear).
     """
     if placement.still and own_scale == scale:
         return step
     way = placement.between(own_scale, scale)
     edge: Edge = step.edge if step.edge != "extend" or way.fills(step.domain, display) else "empty"
-    exact, wanted, most = _is_exact(way), _wanted_for(way), display.area
-    limits = limit == "alpha" and not exact and way.filter != "bilinear" and step.channels in (2, 4)
+    exact, back = _is_exact(way), way.inverse()
+    around = 0 if exact else RADIUS[way.filter] + 1
+    limits = not exact and way.filter != "bilinear" and step.channels == 4
     numbers = [round(v, 12) for v in (way.a, way.b, way.c, way.d, way.e, way.f)]
 
     def needs(window: Window) -> tuple[Window, ...]:
         # all of it for a whole frame: wherever it is moved next, it is there
-        whole = 2 * window.area >= most and step.domain.area <= 4 * max(most, wanted(window).area)
-        return (step.domain if whole else wanted(window),)
+        wanted = back.box(window, around)
+        whole = 2 * window.area >= display.area and step.domain.area <= 4 * max(display.area, wanted.area)
+        return (step.domain if whole else wanted,)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
-        own = Picture(given[0].pixels, given[0].window, edge).crop(wanted(window))
+        own = Picture(given[0].pixels, given[0].window, edge).crop(back.box(window, around))
         if window.empty or exact:
             return Picture(_taken(own, way, window), window, edge)
         pixels = resampled(own, way, window)
@@ -161,14 +162,6 @@ def _taken(own: Picture, way: Placement, window: Window) -> Pixels:
     pixels = own.pixels if way.a else own.pixels.transpose(1, 0, 2)
     pixels = pixels[:: -1 if way.d + way.e < 0 else 1, :: -1 if way.a + way.b < 0 else 1]
     return np.ascontiguousarray(pixels[: window.height, : window.width])
-
-
-def _wanted_for(way: Placement) -> Callable[[Window], Window]:
-    """From a window of the placed picture to what it is made of."""
-    back = way.inverse()
-    if _is_exact(way):
-        return back.box
-    return lambda window: back.box(window, RADIUS[way.filter] + 1)
 
 
 def resampled(own: Picture, way: Placement, window: Window) -> Pixels:

@@ -12,7 +12,7 @@ from ..document.shot import Shot
 from ..document.timing import at_frame
 from ..errors import UmbraxError
 from ..pictures.base import as_rgba, last_channel
-from .builds import NOTHING, Build
+from .builds import Build
 from .mattes import MattePlanner
 from .reader import PassReader
 from .remembered import CardPlans
@@ -95,6 +95,3 @@ class ShotPlanner(MattePlanner):
             outer, index = self._find(bundle)
             build = self._build_of(outer.cards[index].inside())
         return build, [card.id for card in build.cards].index(card_id)
-
-
-__all__ = ["NOTHING", "ShotPlanner"]

@@ -66,8 +66,6 @@ def plain(value: Any) -> Any:
     """A JSON-able form of anything that goes into a content key."""
     if isinstance(value, BaseModel):
         return value.model_dump(mode="json")
-    if isinstance(value, Window):
-        return [value.x0, value.y0, value.x1, value.y1]
     if isinstance(value, frozenset | set):
         return sorted(value)
     return str(value)
@@ -108,6 +106,9 @@ def nothing(channels: int) -> Step:
         return Picture(np.zeros((window.height, window.width, channels), np.float32), window)
 
     return Step(content_key("nothing", channels, ()), "nothing", Window(0, 0, 0, 0), channels, (), lambda _: (), run)
+
+
+NOTHING = nothing(4)
 
 
 class Planner(Protocol):

@@ -116,7 +116,7 @@ class Treatment:
     tolerance: tuple[float, float]
     looks: Callable[[Any, Around], dict[str, Step]] = looks_at_nothing
     needs: Callable[[Any, Window, int], dict[str, Wanted]] | None = None
-    lays: Callable[[Any], str] | None = None
+    lays: Callable[[Any], str] = lambda params: "over"
     feed: Callable[[Any, Any], Any] | None = None
     feed_part: Callable[[Any], Any] | None = None
     extent: Callable[[Any, int], int] | None = None
