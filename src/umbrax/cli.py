@@ -13,10 +13,14 @@ from rich.table import Table
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_text
+from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from umbrax.render.engine import Engine
+    from umbrax.render.output import Rendered
     from umbrax.settings import Settings
 
 app = typer.Typer(
@@ -132,6 +136,7 @@ def render(
 ) -> None:
     """Render frames of a shot document to files."""
     from umbrax.media.sequences import frame_range
+    from umbrax.render.lost import find_lost
     from umbrax.render.output import RenderOrder, render_frames, scale_of
     from umbrax.settings import read_settings
 
@@ -141,9 +146,12 @@ def render(
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
     order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale), raise_alpha)
-    engine = _engine(settings)
+    engine, roots = _engine(settings), [shot.resolve().parent, *settings.media]
+    lost = find_lost(document, engine.reader(document, roots))
+    for one in lost:
+        typer.echo(f"umbrax: {one.message}", err=True)
     done, glow = 0, False
-    for rendered in render_frames(engine, document, [shot.resolve().parent, *settings.media], order):
+    for rendered in _in_words(document, render_frames(engine, document, roots, order)):
         done += 1
         glow = glow or rendered.glow
         if as_json:
@@ -151,9 +159,19 @@ def render(
         else:
             typer.echo(f"{rendered.file}  {rendered.seconds:.2f} s  ({done} of {len(numbers)})")
     if as_json:
-        _print_json({"done": done} | ({"note": order.glow_note} if glow else {}))
+        told = [{"noun": one.noun, "name": one.name, "source": one.source, "message": one.message} for one in lost]
+        _print_json({"done": done} | ({"note": order.glow_note} if glow else {}) | ({"lost": told} if lost else {}))
     elif glow:
         typer.echo(f"note: {order.glow_note}")
+
+
+def _in_words(shot: Shot, frames: "Iterator[Rendered]") -> "Iterator[Rendered]":
+    """The frames; an error among them names its card and treatment as people do."""
+    try:
+        yield from frames
+    except UmbraxError as error:
+        error.where = named(shot, error.where)
+        raise
 
 
 @app.command()

@@ -1,6 +1,7 @@
 """Where things are on this machine: everything can be set by environment variables."""
 
 import os
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -34,9 +35,9 @@ class Settings:
         """The folders that pictures may lie in, beside a show's own."""
         return [*self.media, self.uploads, self.demo]
 
-    def roots_of(self, show_folder: str) -> list[Path]:
-        """Where the sources of a show are looked for, its own folder first."""
-        return [Path(show_folder), *self.roots, self.baked]
+    def roots_of(self, show_folder: str, added: Iterable[Path] = ()) -> list[Path]:
+        """Where the sources of a show are looked for, its own folder first; `added` are folders that no setting names."""
+        return [Path(show_folder), *self.roots, *added, self.baked]
 
     @property
     def baked(self) -> Path:

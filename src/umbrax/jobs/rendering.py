@@ -17,6 +17,7 @@ from umbrax.render.output import RenderOrder, render_frames
 from umbrax.settings import Settings
 from umbrax.store import renders
 from umbrax.store.database import Database
+from umbrax.store.media_folders import roots_of
 from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 LOOK_EVERY = 0.5
@@ -40,7 +41,7 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
 
     try:
         shot = get_revision(database, row.shot_id, row.revision).shot
-        roots = settings.roots_of(get_shot(database, row.shot_id).folder)
+        roots = roots_of(database, settings, get_shot(database, row.shot_id).folder)
         for done in _written(engine, shot, roots, row, watch):
             size = sum(file.stat().st_size for file in done.files)
             if renders.frame_done(database, render_id, done.frame, done.seconds, size, [file.name for file in done.files]):

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.checkup import Examined, Finding, Raw, examine, where, worst_first
+from umbrax.core.checkup import Examined, Finding, LightSum, Raw, examine, light_sum, where, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
@@ -23,6 +23,7 @@ from .reader import TOPS, MediaReader
 from .sequences import frames_named, is_pattern
 
 Watch = Callable[[], None]
+FEW = 6  # frames that are looked at where a first build must not wait for all
 
 
 class FileFrame:
@@ -146,6 +147,19 @@ def check_up_all(found: list[Sequence], copies: FastCopies, watch: Watch | None 
     """Findings of several sources, and of how they go together."""
     findings = [finding for sequence in found for finding in check_up(sequence, copies, watch)]
     return worst_first(findings + together(found))
+
+
+def sum_of_lights(found: Sequence, copies: FastCopies) -> LightSum | None:
+    """How the lights of a source add up to its beauty: the worst of some of its frames, which are spread over all."""
+    spread = np.linspace(0, len(found.frames) - 1, min(FEW, len(found.frames))).round().astype(int)
+    sums = []
+    for frame in (found.frames[int(place)] for place in spread):
+        try:
+            sums.append(light_sum(Examined(found.at(frame, copies))))
+        except UmbraxError:
+            continue  # a frame that cannot be read is the check-up's to tell
+    known = [one for one in sums if one is not None]
+    return max(known, key=lambda one: (not one.plain, one.left)) if known else None
 
 
 def where_of(reader: MediaReader, source: str, frame: int, rule: str, name: str) -> NDArray[np.float32]:

@@ -1,18 +1,19 @@
 """Other versions of a source on disk, and what one of them lost and gained."""
 
 import re
+from dataclasses import dataclass
 from pathlib import Path
 
 from umbrax.core.checkup import Examined, Finding, compare
 from umbrax.core.errors import UmbraxError
 
-from .examining import FileFrame, Sequence, sequence_of
+from .examining import Sequence
 from .fastcopies import FastCopies
 from .finding import folders_of
-from .gathering import SourceFiles
 from .sequences import frames_of, is_pattern
 
 VERSION = re.compile(r"[._-]?v(\d+)", re.IGNORECASE)
+NUMBER = re.compile(r"(?<=[._-])-?\d+\Z")  # of a frame, at the end of a name
 
 
 def _stem(name: str) -> str:
@@ -40,18 +41,61 @@ def number_of(path: Path) -> int:
     return int(numbers[-1]) if numbers else 1
 
 
-def compare_files(source: str, old: Sequence, new_path: Path, copies: FastCopies) -> list[Finding]:
-    """What a version on disk lost and gained, looked at on the first frame that both have."""
-    new = sequence_of(str(new_path))
-    if old.still != new.still:
-        raise UmbraxError(
-            "bad-version", f"{new_path.name!r} is {'a still' if new.still else 'a sequence'}, the source is not; choose another one"
-        )
+def named_alike(one: Path, other: Path) -> bool:
+    """Whether two files or patterns have one name but for a version, a frame number and where they lie."""
+    return _bare(one) == _bare(other)
+
+
+def _bare(path: Path) -> str:
+    name = re.sub(r"\{frame[^}]*\}", "", path.stem)
+    return re.sub(r"[._ -]+", "_", _stem(NUMBER.sub("", name))).strip("_").lower()
+
+
+@dataclass(frozen=True)
+class Compared:
+    """What another file lost and gained; `offset` is by how many frames it comes later than the source did."""
+
+    findings: list[Finding]
+    offset: int = 0
+
+
+def compare_files(source: str, old: Sequence, new: Sequence, copies: FastCopies) -> Compared:
+    """What would change if a source were another file, looked at on the first frame that both have; where they have none in common,
+    the first of one is taken for the first of the other."""
+    offset = 0
     both = sorted(set(old.frames) & set(new.frames))
-    if not both:
-        raise UmbraxError("bad-version", f"{new_path.name!r} has none of the source's frames; choose another one")
+    if old.still or new.still:
+        at, then = old.frames[:1], new.frames[:1]
+    elif both:
+        at = then = (both[0],)
+    else:
+        at, then = old.frames[:1], new.frames[:1]
+        offset = old.frames[0] - new.frames[0] if old.frames and new.frames else 0
+    if not then:
+        raise UmbraxError("bad-version", f"there is no frame of {new.files.place.name!r}; choose another one")
+    findings: list[Finding] = []
+    if at:
+        before, after = (Examined(sequence.at(frame, copies)) for sequence, frame in ((old, at[0]), (new, then[0])))
+        there = () if new.still else tuple(frame + offset for frame in new.frames)
+        findings = compare(source, before, after, [] if new.still else list(old.frames), list(there))
+        findings += _sizes(source, before, after)
+    return Compared(findings + _frames_told(source, old, new, offset), offset)
 
-    def opened(sequence: Sequence) -> Examined:
-        return Examined(FileFrame(SourceFiles(sequence.files.place).at(both[0], copies), copies))
 
-    return compare(source, opened(old), opened(new), list(old.frames), list(new.frames))
+def _sizes(source: str, old: Examined, new: Examined) -> list[Finding]:
+    before, after = old.info.display, new.info.display
+    if (before.width, before.height) == (after.width, after.height):
+        return []
+    message = f"it is {after.width} x {after.height}, and was {before.width} x {before.height}"
+    return [Finding("version", source, None, (), "warning", message, {"size": [after.width, after.height]})]
+
+
+def _frames_told(source: str, old: Sequence, new: Sequence, offset: int) -> list[Finding]:
+    if old.still != new.still:
+        told = "a still: it holds on every frame" if new.still else f"{len(new.frames)} frames, and was a still"
+        return [Finding("version", source, None, (), "note", f"it is {told}", {"still": new.still})]
+    if offset:
+        first, last = new.frames[0], new.frames[-1]
+        message = f"its frames {first} to {last} are taken as {first + offset} to {last + offset}"
+        return [Finding("version", source, None, (), "note", message, {"offset": offset})]
+    return []

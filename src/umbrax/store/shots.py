@@ -1,28 +1,20 @@
 """Shows, shots and revisions: edits on top of the newest revision, undo and redo by moving the head."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 
-import psycopg
 from psycopg.rows import class_row
 
 from umbrax.core.document import edits
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import canonical, digest, read_text
+from umbrax.core.document.words import where_told
 from umbrax.core.errors import UmbraxError
 
 from .database import Connection, Database
+from .refusals import conflicting, free_name, gone
 
-NO_SHOT = "no shot of this number; go back to the shots"
-
-
-@dataclass(frozen=True)
-class ShowRow:
-    id: int
-    name: str
-    folder: str
+NO_SHOT = "no shot of this number; go back to the shots, where deleted ones can be brought back"
 
 
 @dataclass(frozen=True)
@@ -50,20 +42,17 @@ class Revision:
 
 
 SHOT = """
-select s.id, s.show_id, w.name as show, w.folder, s.name, s.head, r.parent, r.command, r.tab as undo_tab, s.changed_at,
+select s.id, s.show_id, w.name as show, coalesce(s.folder, w.folder) as folder, s.name,
+       s.head, r.parent, r.command, r.tab as undo_tab, s.changed_at,
        (select max(c.number) from revisions c where c.shot_id = s.id and c.parent = s.head) as redo
 from shots s join shows w on w.id = s.show_id join revisions r on r.shot_id = s.id and r.number = s.head
 """
-
-
-def list_shows(database: Database) -> list[ShowRow]:
-    with database.transaction() as connection, connection.cursor(row_factory=class_row(ShowRow)) as cursor:
-        return cursor.execute("select id, name, folder from shows order by name").fetchall()
+THERE = "s.deleted_at is null and w.deleted_at is null "
 
 
 def list_shots(database: Database) -> list[ShotRow]:
     with database.transaction() as connection, connection.cursor(row_factory=class_row(ShotRow)) as cursor:
-        return cursor.execute(SHOT + "order by w.name, s.name").fetchall()
+        return cursor.execute(f"{SHOT} where {THERE} order by w.name, s.name").fetchall()
 
 
 def get_shot(database: Database, shot_id: int) -> ShotRow:
@@ -73,11 +62,9 @@ def get_shot(database: Database, shot_id: int) -> ShotRow:
 
 def _row(connection: Connection, shot_id: int) -> ShotRow:
     with connection.cursor(row_factory=class_row(ShotRow)) as cursor:
-        found = cursor.execute(SHOT + "where s.id = %s", (shot_id,)).fetchone()
+        found = cursor.execute(f"{SHOT} where s.id = %s and {THERE}", (shot_id,)).fetchone()
     if found is None:
-        error = UmbraxError("no-shot", NO_SHOT)
-        error.status = 404
-        raise error
+        raise gone("no-shot", NO_SHOT)
     return found
 
 
@@ -92,41 +79,6 @@ def _revision(connection: Connection, shot_id: int, number: int) -> Revision:
     if row is None:
         raise UmbraxError("no-revision", f"shot {shot_id} has no revision {number}; reload the page")
     return Revision(number, read_text(row[0]), row[1])
-
-
-def put_show(database: Database, name: str, folder: str) -> int:
-    """Make a show, or point an existing one of this name at a folder."""
-    query = "insert into shows (name, folder) values (%s, %s) on conflict (name) do update set folder = excluded.folder returning id"
-    with database.transaction() as connection:
-        row = connection.execute(query, (name, folder)).fetchone()
-    assert row is not None
-    return int(row[0])
-
-
-def find_or_add_show(database: Database, name: str, folder: str) -> ShowRow:
-    """The show of this name with the folder it has, made with this one where there is none: two who ask at once get the same."""
-    with database.transaction() as connection, connection.cursor(row_factory=class_row(ShowRow)) as cursor:
-        cursor.execute("insert into shows (name, folder) values (%s, %s) on conflict do nothing", (name, folder))
-        found = cursor.execute("select id, name, folder from shows where name = %s", (name,)).fetchone()
-    assert found is not None
-    return found
-
-
-def put_sources(database: Database, show_id: int, shot: Shot) -> None:
-    """Remember the sources a document uses as sources of its show."""
-    query = (
-        "insert into sources (show_id, name, path, colour) values (%s, %s, %s, %s) "
-        "on conflict (show_id, name) do update set path = excluded.path, colour = excluded.colour"
-    )
-    with database.transaction() as connection:
-        for name, source in shot.sources.items():
-            connection.execute(query, (show_id, name, source.path, source.colour))
-
-
-def count_sources(database: Database) -> dict[int, int]:
-    """How many sources each show has."""
-    with database.transaction() as connection:
-        return dict(connection.execute("select show_id, count(*) from sources group by show_id").fetchall())
 
 
 def add_shot(database: Database, show_id: int, shot: Shot, command: str = "bring in") -> int | None:
@@ -152,20 +104,9 @@ def _append(connection: Connection, shot_id: int, parent: int | None, shot: Shot
         "insert into revisions (shot_id, number, parent, document, digest, command, gesture, tab) values (%s, %s, %s, %s, %s, %s, %s, %s)",
         (shot_id, number, parent, text, digest(text), command, gesture, tab),
     )
-    with _free_name(shot.name):
+    with free_name("shot", shot.name):
         connection.execute("update shots set head = %s, name = %s, changed_at = now() where id = %s", (number, shot.name, shot_id))
     return number
-
-
-@contextmanager
-def _free_name(name: str) -> Iterator[None]:
-    """Refuse in words what the table refuses: two shots of one name in a show."""
-    try:
-        yield
-    except psycopg.errors.UniqueViolation:
-        error = UmbraxError("shot-exists", f"the show has another shot {name!r} already; give one of them another name first")
-        error.status = 409
-        raise error from None
 
 
 def _locked(connection: Connection, shot_id: int) -> ShotRow:
@@ -188,21 +129,18 @@ def edit_shot(database: Database, shot_id: int, base: int, changes: list[edits.E
             seen = _revision(connection, shot_id, base).shot
             in_the_way = edits.conflicts(changes, edits.changed(edits.plain_data(seen), edits.plain_data(head)))
             if in_the_way:
-                raise conflict(in_the_way)
+                raise conflict(head, in_the_way)
         edited = edits.apply(head, changes)
         if canonical(edited) != canonical(head):
             _append(connection, shot_id, row.head, edited, command, gesture=gesture, tab=tab)
         return _row(connection, shot_id)
 
 
-def conflict(paths: set[edits.Path]) -> UmbraxError:
-    listed = sorted("/".join(path) for path in paths)
-    error = UmbraxError(
-        "conflict", f"this was changed in another tab meanwhile: {', '.join(listed[:3])}; look at it and do it again",
-        detail={"changed": listed},
-    )  # fmt: skip
-    error.status = 409
-    return error
+def conflict(shot: Shot, paths: set[edits.Path]) -> UmbraxError:
+    """What another tab changed of a shot, in words."""
+    told = sorted({where_told(shot, path) for path in paths})
+    message = f"this was changed in another tab meanwhile: {', '.join(told[:3])}; look at it and do it again"
+    return conflicting("conflict", message, {"changed": sorted("/".join(path) for path in paths)})
 
 
 def move_head(database: Database, shot_id: int, way: str, *, tab: str, force: bool = False) -> ShotRow:
@@ -214,10 +152,8 @@ def move_head(database: Database, shot_id: int, way: str, *, tab: str, force: bo
             raise UmbraxError("nothing", f"there is nothing to {way}")
         if way == "undo" and row.undo_tab not in ("", tab) and not force:
             message = f"another tab did this: {row.command}; undo it all the same?"
-            error = UmbraxError("other-tab", message, detail={"command": row.command})
-            error.status = 409
-            raise error
+            raise conflicting("other-tab", message, {"command": row.command})
         name = _revision(connection, shot_id, target).shot.name
-        with _free_name(name):
+        with free_name("shot", name):
             connection.execute("update shots set head = %s, changed_at = now(), name = %s where id = %s", (target, name, shot_id))
         return _row(connection, shot_id)

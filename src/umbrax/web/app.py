@@ -16,11 +16,33 @@ from umbrax.logs import configure_logs
 from umbrax.media.openfiles import raise_limit
 from umbrax.settings import PROJECT, Settings, read_settings
 
-from . import attaching, checking, describing, handoff, looks, matte_facts, offering, sheets, shots, takein, touching, uploads, versions
+from . import (
+    attaching,
+    browsing,
+    card_facts,
+    checking,
+    describing,
+    handoff,
+    looks,
+    matte_facts,
+    offering,
+    sheets,
+    shots,
+    shows,
+    sources,
+    takein,
+    touching,
+    uploads,
+    versions,
+)
 from .state import State, make_state
 
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
+MODULES = (
+    shows, shots, looks, sheets, touching, offering, matte_facts, card_facts, describing, handoff, browsing, takein, sources, attaching,
+    checking, uploads, versions,
+)  # fmt: skip
 
 
 def _refused(error: ValidationError) -> Response:
@@ -35,7 +57,7 @@ def describe_app() -> OpenAPI:
         __name__, info=Info(title="Umbrax", version=__version__), validation_error_status=400,
         validation_error_callback=_refused, static_folder=None, doc_ui=False,
     )  # fmt: skip
-    for module in (shots, looks, sheets, touching, offering, matte_facts, describing, handoff, takein, attaching, checking, uploads, versions):
+    for module in MODULES:
         app.register_api(module.api)
     return app
 

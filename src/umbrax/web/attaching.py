@@ -11,9 +11,9 @@ from umbrax.media.attaching import propose
 from umbrax.media.finding import Found
 from umbrax.media.places import frames_at
 
+from .browsing import chosen_pictures, path_from
 from .shots import ShotPath, answered
 from .state import state
-from .takein import chosen_pictures, path_from
 
 api = APIBlueprint("attaching", __name__, url_prefix="/api", abp_tags=[Tag(name="take-in")])
 

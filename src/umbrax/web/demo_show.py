@@ -1,4 +1,4 @@
-"""Brings the demo show into the database: run by bin/start, safe to repeat; shots that are there stay as they are."""
+"""Brings the demo show into the database: run by bin/start, safe to repeat; what was made of it, or deleted, stays so."""
 
 import sys
 
@@ -6,20 +6,27 @@ from umbrax.core.document.text import read_data
 from umbrax.settings import read_settings
 from umbrax.standin.demo import SHOW
 from umbrax.standin.shots import SHOTS
+from umbrax.store import shows
 from umbrax.store.database import Database
-from umbrax.store.shots import add_shot, put_show, put_sources
+from umbrax.store.shots import add_shot
 
 
 def bring_in(database: Database, folder: str) -> list[str]:
-    """The names of the shots that were new."""
-    show = put_show(database, SHOW, folder)
-    added = []
-    for make in SHOTS.values():
-        shot = read_data(make())
-        put_sources(database, show, shot)
-        if add_shot(database, show, shot) is not None:
-            added.append(shot.name)
-    return added
+    """The names of the shots that were new; none where the show was ever brought in before."""
+    if shows.was_there(database, SHOW, folder):
+        shows.point_at(database, SHOW, folder)
+        return []
+    return bring_back(database, folder)
+
+
+def bring_back(database: Database, folder: str) -> list[str]:
+    """The demo show with all its shots, whatever became of it; the names of the shots that were new."""
+    for row in shows.list_deleted(database):
+        if row.show == SHOW and row.shot_id is None and all(show.name != SHOW for show in shows.list_shows(database)):
+            shows.restore_show(database, row.show_id)
+    show = shows.put_show(database, SHOW, folder)
+    made = (read_data(make()) for make in SHOTS.values())
+    return [shot.name for shot in made if add_shot(database, show, shot) is not None]
 
 
 if __name__ == "__main__":

@@ -13,7 +13,8 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.errors import UmbraxError
+from umbrax.core.document.words import named
+from umbrax.core.errors import UmbraxError, Where
 from umbrax.jobs.queue import defer_render
 from umbrax.jobs.rendering import files_of
 from umbrax.media.decoding import read_picture
@@ -89,7 +90,8 @@ class RenderList(BaseModel):
 def _data(row: store.RenderRow) -> RenderData:
     message = None
     if row.error:
-        place = ", ".join(f"{key} {row.error[key]}" for key in ("card", "frame") if row.error.get(key) is not None)
+        where = named(state().shot(row.shot_id, row.revision), Where(card=row.error.get("card"), frame=row.error.get("frame")))
+        place = ", ".join(f"{key} {value}" for key, value in (("card", where.card), ("frame", where.frame)) if value is not None)
         message = row.error["message"] + (f" ({place})" if place else "")
     return RenderData(
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
@@ -100,9 +102,12 @@ def _data(row: store.RenderRow) -> RenderData:
 
 
 def _what(row: store.RenderRow) -> str:
+    shot = state().shot(row.shot_id, row.revision)
     if not row.mattes:
-        return f"up to {row.upto}" if row.upto else "finished picture"
-    told = f"matte {row.mattes[0]}" if len(row.mattes) == 1 else f"{len(row.mattes)} mattes"
+        return f"up to {shot.card(row.upto).shown_name}" if row.upto else "finished picture"
+    matte = shot.mattes.get(row.mattes[0])
+    name = (matte.name if matte is not None else None) or row.mattes[0]
+    told = f"matte {name}" if len(row.mattes) == 1 else f"{len(row.mattes)} mattes"
     ways = {"rgb": ", three a file", "rgba": ", four a file", "named": ", by name", "baked": ", baked"}
     return told + ways.get(row.pack or "", "")
 

@@ -13,7 +13,8 @@ from pydantic import BaseModel, Field
 
 from umbrax.core.document.edits import Edit
 from umbrax.core.document.shot import Shot
-from umbrax.core.errors import UmbraxError
+from umbrax.core.document.words import named
+from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.data_values import usual_span
 from umbrax.core.plan.reader import PICTURE_KINDS
@@ -142,11 +143,13 @@ def codes_of(
     return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact, span=span)
 
 
-def _headers(looked: Looked, window: Window, scale: int) -> dict[str, str]:
+def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str, str]:
     headers = {"X-Window": f"{window.x0},{window.y0},{window.x1},{window.y1}", "X-Scale": str(scale)}
     if looked.problems:
         card, error = next(iter(looked.problems.items()))
-        text = f"{card}: {error.message}" + (f" (and {len(looked.problems) - 1} more)" if len(looked.problems) > 1 else "")
+        text = f"{named(shot, Where(card=card)).card}: {error.message}" + (
+            f" (and {len(looked.problems) - 1} more)" if len(looked.problems) > 1 else ""
+        )
         headers["X-Problem"] = text.encode("ascii", "replace").decode()
     return headers
 
@@ -165,7 +168,7 @@ def look(path: ShotPath, body: LookOrder) -> Response:
             path.shot_id, shot, body, body.frame, looked.picture, channel=body.channel, exposure=body.exposure, exact=body.format == "png"
         )
     data = encoding.png(codes) if body.format == "png" else encoding.jpeg(codes)
-    return Response(data, mimetype=f"image/{body.format}", headers=_headers(looked, window, body.scale))
+    return Response(data, mimetype=f"image/{body.format}", headers=_headers(shot, looked, window, body.scale))
 
 
 @api.get("/shots/<int:shot_id>/thumb")
@@ -181,7 +184,7 @@ def thumb(path: ShotPath, query: ThumbQuery) -> Response:
         looked = compute(path.shot_id, shot, query, query.frame, window, query.scale, ticket)
         span = None if query.low is None or query.high is None else (query.low, query.high)
         codes = codes_of(path.shot_id, shot, query, query.frame, looked.picture, channel=query.channel, exposure=query.exposure, span=span)
-    response = Response(encoding.jpeg(codes, 88), mimetype="image/jpeg", headers=_headers(looked, window, query.scale))
+    response = Response(encoding.jpeg(codes, 88), mimetype="image/jpeg", headers=_headers(shot, looked, window, query.scale))
     if not looked.problems:  # a missing file may come; what was computed whole stays true
         response.set_etag(tag)
         response.cache_control.max_age = 86400

@@ -1,23 +1,27 @@
 """Facts about mattes and IDs: areas, leaks, sums, which IDs a frame holds, and what people call them."""
 
 from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated
 
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field, StringConstraints
 
 from umbrax.core.document.bakes import unlink_bake
-from umbrax.core.document.removals import matte_removal
+from umbrax.core.document.removals import Removal, matte_removal
 from umbrax.core.errors import UmbraxError
+from umbrax.core.mattes.combined import crossed_layers
+from umbrax.core.mattes.crossing import border_leak
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.mattes.ids import RAW
 from umbrax.core.mattes.trust import largest_part, part_of, sums_told, trust
+from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.touch import areas
 from umbrax.store.display_names import display_names_of, set_display_name
 
 from .shots import ShotPath, answered
+from .sources import RemovalData, removal_data
 from .state import state
 
 api = APIBlueprint("matte_facts", __name__, url_prefix="/api", abp_tags=[Tag(name="mattes")])
@@ -27,6 +31,12 @@ class AreasQuery(BaseModel):
     revision: int
     frame: int
     names: list[str] = Field(default_factory=list, description="ids of mattes; all without any")
+
+
+class BorderData(BaseModel):
+    """How much of a crossed matte is only borders that its parts share; null where it crosses no layers of one source."""
+
+    leak: float | None
 
 
 class Areas(BaseModel):
@@ -60,9 +70,8 @@ class RemovalQuery(BaseModel):
     matte: str
 
 
-class RemovalData(BaseModel):
-    edits: list[dict[str, Any]] = Field(description="as an edit order takes them")
-    with_it: list[str] = Field(description="what goes with the matte, in words")
+class MatteQuery(RemovalQuery):
+    frame: int
 
 
 class IdsQuery(BaseModel):
@@ -143,11 +152,24 @@ def matte_trust(path: ShotPath, query: TrustQuery) -> Response:
     return answered(TrustData(area=found.area / display.area, leak=lost, hole=found.hole if part is not None else None))
 
 
+@api.get("/shots/<int:shot_id>/borders", responses={200: BorderData})
+def matte_borders(path: ShotPath, query: MatteQuery) -> Response:
+    """What of an object crossed with a material is nothing but a rim where others of either stand side by side."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    planner, display = ShotPlanner(shot, query.frame, shared.reader(path.shot_id, shot)), shot.format.display
+    parts = crossed_layers(shot.mattes, shot.matte(query.matte))
+    if parts is None:
+        return answered(BorderData(leak=None))
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        planes = [evaluate(planner.live_planes(part), display, shared.engine.cache, watch=ticket.watch).pixels for part in parts]
+    return answered(BorderData(leak=border_leak([p[..., 0] for p in planes], [p[..., 2] for p in planes])))
+
+
 @api.get("/shots/<int:shot_id>/removal", responses={200: RemovalData})
 def removal(path: ShotPath, query: RemovalQuery) -> Response:
     """The edits that delete a matte with what uses it, and what that is."""
-    found = matte_removal(state().shot(path.shot_id, query.revision), query.matte)
-    return answered(RemovalData(edits=[edit.model_dump(mode="json") for edit in found.edits], with_it=list(found.with_it)))
+    return answered(removal_data(matte_removal(state().shot(path.shot_id, query.revision), query.matte)))
 
 
 @api.get("/shots/<int:shot_id>/unbaking", responses={200: RemovalData})
@@ -155,7 +177,7 @@ def unbaking(path: ShotPath, query: RemovalQuery) -> Response:
     """The edits after which a matte is pulled again from what it is made of."""
     shot = state().shot(path.shot_id, query.revision)
     edits = unlink_bake(shot, (shot.matte(query.matte),))
-    return answered(RemovalData(edits=[edit.model_dump(mode="json") for edit in edits], with_it=[]))
+    return answered(removal_data(Removal(tuple(edits), ())))
 
 
 @api.get("/shots/<int:shot_id>/ids", responses={200: IdList})

@@ -1,4 +1,4 @@
-"""Shows, shots, and edits on them."""
+"""Shots, and edits on them."""
 
 from datetime import datetime
 from typing import Any
@@ -7,11 +7,12 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.bakes import bake_sources
 from umbrax.core.document.edits import Edit, plain_data
 from umbrax.core.document.open_findings import open_findings
 from umbrax.core.document.timing import keyed_frames
 from umbrax.core.errors import UmbraxError
-from umbrax.store import checkups
+from umbrax.store import checkups, shows
 from umbrax.store import shots as store
 
 from .ordering import order_if_changed
@@ -41,17 +42,7 @@ class ShotSummary(BaseModel):
     poster: int
     problem: str | None = None
     findings: int = Field(description="warnings and errors of the last check-up")
-
-
-class ShowSummary(BaseModel):
-    id: int
-    name: str
-    sources: int
-    shots: list[ShotSummary]
-
-
-class ShowList(BaseModel):
-    shows: list[ShowSummary]
+    sources: list[str] = Field(default_factory=list, description="names and files of its sources, to be searched")
 
 
 class ShotState(BaseModel):
@@ -70,14 +61,20 @@ class ShotState(BaseModel):
     keyed_mattes: dict[str, list[int]] = Field(description="frames with keys, by matte")
 
 
-class EditOrder(BaseModel):
-    """Edits made against revision `base`, as one gesture."""
+class Gesture(BaseModel):
+    """One thing that somebody did to a shot as they saw it at revision `base`."""
 
     base: int
-    edits: list[Edit] = Field(min_length=1, max_length=200)
-    command: str = Field(min_length=1, max_length=200, description="what was done, in words")
+    command: str = Field("", max_length=200, description="what was done, in words")
     gesture: str = Field(min_length=1, max_length=100)
     tab: str = Field("", max_length=100)
+
+
+class EditOrder(Gesture):
+    """Edits made against revision `base`, as one gesture."""
+
+    edits: list[Edit] = Field(min_length=1, max_length=500)
+    command: str = Field(min_length=1, max_length=200, description="what was done, in words")
 
 
 class MoveOrder(BaseModel):
@@ -108,29 +105,10 @@ def shot_state(row: store.ShotRow) -> ShotState:
 @api.get("/health", responses={200: Head})
 def health() -> Response:
     """Whether the server and its database answer."""
-    return answered(Head(revision=len(store.list_shows(state().database))))
+    return answered(Head(revision=len(shows.list_shows(state().database))))
 
 
-@api.get("/shows", responses={200: ShowList})
-def list_shows() -> Response:
-    """All shows with their shots."""
-    shared = state()
-    counts = store.count_sources(shared.database)
-    rows = store.list_shots(shared.database)
-    checked = checkups.list_checkups(shared.database)
-    shows = [
-        ShowSummary(
-            id=show.id,
-            name=show.name,
-            sources=counts.get(show.id, 0),
-            shots=[_summary(r, checked.get(r.id)) for r in rows if r.show_id == show.id],
-        )
-        for show in store.list_shows(shared.database)
-    ]
-    return answered(ShowList(shows=shows))
-
-
-def _summary(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSummary:
+def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSummary:
     """A shot that cannot be read is told of in its place, and takes no other with it."""
     try:
         shot = state().shot(row.id, row.head)
@@ -147,6 +125,7 @@ def _summary(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSum
         id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
         width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, poster=layout.first,
         findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
+        sources=[text for name, source in shot.sources.items() if name not in bake_sources(shot) for text in (name, source.path)],
     )  # fmt: skip
 
 
@@ -165,7 +144,12 @@ def get_head(path: ShotPath) -> Response:
 @api.post("/shots/<int:shot_id>/edits", responses={200: ShotState})
 def edit_shot(path: ShotPath, body: EditOrder) -> Response:
     """Apply edits on top of the head; 409 with what changed where they meet another tab's."""
-    row = store.edit_shot(state().database, path.shot_id, body.base, body.edits, command=body.command, gesture=body.gesture, tab=body.tab)
+    return edited(path.shot_id, body, body.edits)
+
+
+def edited(shot_id: int, body: Gesture, changes: list[Edit]) -> Response:
+    """The shot after a gesture."""
+    row = store.edit_shot(state().database, shot_id, body.base, changes, command=body.command, gesture=body.gesture, tab=body.tab)
     return _moved(row)
 
 

@@ -14,6 +14,7 @@ from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store.database import Database
+from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import get_revision, get_shot
 
 from .gate import Gate
@@ -27,6 +28,7 @@ class State:
     gate: Gate = field(default_factory=Gate)
     _revisions: "OrderedDict[tuple[int, int], Shot]" = field(default_factory=OrderedDict)
     _folders: dict[int, str] = field(default_factory=dict)
+    _added: list[Path] | None = None
     _lock: Lock = field(default_factory=Lock)
 
     def shot(self, shot_id: int, revision: int, overrides: list[edits.Edit] | None = None) -> Shot:
@@ -49,7 +51,21 @@ class State:
             folder = get_shot(self.database, shot_id).folder
             with self._lock:
                 self._folders[shot_id] = folder
-        return self.settings.roots_of(folder)
+        return self.settings.roots_of(folder, self.added_folders())
+
+    def added_folders(self) -> list[Path]:
+        """The media folders that were added in the page; read once, and again after they changed."""
+        with self._lock:
+            known = self._added
+        if known is None:
+            known = list_folders(self.database)
+            with self._lock:
+                self._added = known
+        return known
+
+    def forget_folders(self) -> None:
+        with self._lock:
+            self._added = None
 
     def reader(self, shot_id: int, shot: Shot) -> MediaReader:
         """What reads the sources of a shot."""

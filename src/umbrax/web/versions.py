@@ -1,30 +1,34 @@
-"""Replacing a source by another version of it: which there are, and what the change would mean."""
+"""Replacing a source by another file: versions of it that lie beside, and what a change would mean."""
 
 from pathlib import Path
+from typing import Any
 
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.document.affected import affected
+from umbrax.core.checkup import Finding
+from umbrax.core.document.edits import Edit, SetValue, apply
+from umbrax.core.document.shot import Shot
+from umbrax.core.errors import UmbraxError
+from umbrax.core.mattes.ids import IdMatte
 from umbrax.media.examining import sequence_of, sequence_of_source
+from umbrax.media.finding import Found, find_here
 from umbrax.media.versions import compare_files, number_of, versions_beside
+from umbrax.render.lost import find_lost
 
+from .browsing import inside_roots
 from .checking import FindingData
+from .new_sources import sequence_of_found, source_data
 from .shots import ShotPath, answered
+from .sources import LostData, SourceQuery, lost_data
 from .state import state
-from .takein import inside_roots
 
 api = APIBlueprint("versions", __name__, url_prefix="/api", abp_tags=[Tag(name="versions")])
 
 
-class VersionsQuery(BaseModel):
-    revision: int
-    source: str
-
-
-class CompareQuery(VersionsQuery):
-    path: str = Field(description="the other version, as listed")
+class CompareQuery(SourceQuery):
+    path: str = Field(description="the other file, as listed")
 
 
 class VersionData(BaseModel):
@@ -38,41 +42,91 @@ class Versions(BaseModel):
     versions: list[VersionData]
 
 
-class AffectedData(BaseModel):
-    kind: str
-    id: str
-    why: str
-    uses: list[str]
+class RenamedData(BaseModel):
+    """A matte whose object goes by another name in the other file, and the edits that follow it."""
+
+    matte: str
+    old: str
+    new: str
+    edits: list[dict[str, Any]]
+    naming: list[dict[str, Any]] = Field(description="edits that give the matte the new name too, where it had the old one")
 
 
 class Comparison(BaseModel):
-    """`path` is what the source's path would be."""
+    """What is different, the edits that replace the source, the mattes that can follow, and what is lost if they all do."""
 
-    path: str
     findings: list[FindingData]
-    affected: list[AffectedData]
+    edits: list[dict[str, Any]]
+    renamed: list[RenamedData]
+    lost: list[LostData]
 
 
 @api.get("/shots/<int:shot_id>/versions", responses={200: Versions})
-def list_versions(path: ShotPath, query: VersionsQuery) -> Response:
+def list_versions(path: ShotPath, query: SourceQuery) -> Response:
     """Other versions of a source that lie beside it."""
     shared = state()
     reader = shared.reader(path.shot_id, shared.shot(path.shot_id, query.revision))
     place = reader.place_of(query.source)
-    found = [VersionData(number=number_of(one), path=str(one), frames=len(sequence_of(str(one)).frames)) for one in versions_beside(place)]
+    beside = versions_beside(place) if place.parent.is_dir() else []
+    found = [VersionData(number=number_of(one), path=str(one), frames=len(sequence_of(str(one)).frames)) for one in beside]
     return answered(Versions(number=number_of(place), versions=found))
 
 
 @api.get("/shots/<int:shot_id>/versions/compare", responses={200: Comparison})
 def compare_version(path: ShotPath, query: CompareQuery) -> Response:
-    """What another version lost, gained and renamed, and which mattes and cards that touches."""
+    """What another file lost, gained and renamed, and which mattes and cards that touches."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
     roots = shared.roots(path.shot_id)
-    reader = shared.engine.reader(shot, roots)
     place = inside_roots(query.path, roots)
-    findings = compare_files(query.source, sequence_of_source(reader, query.source), place, shared.engine.copies)
-    touched = [AffectedData(kind=a.kind, id=a.id, why=a.why, uses=list(a.uses)) for a in affected(shot, query.source, findings)]
-    root = Path(roots[0]).resolve()
-    shown = str(place.relative_to(root)) if place.is_relative_to(root) else str(place)
-    return answered(Comparison(path=shown, findings=[FindingData(**f.payload()) for f in findings], affected=touched))
+    found = next((one for folder in (place.parent, place.parent.parent) for one in _pictures(folder, roots) if one.path == place), None)
+    if found is None or found.info is None:
+        told = found.problem if found is not None and found.problem else f"there is no picture {place.name!r}"
+        raise UmbraxError("bad-version", f"{told}; choose another one")
+    reader = shared.engine.reader(shot, roots)
+    compared = compare_files(query.source, sequence_of_source(reader, query.source), sequence_of_found(found), shared.engine.copies)
+    replacing = _replacing(shot, query.source, found, Path(roots[0]).resolve(), compared.offset)
+    renamed = [one for finding in compared.findings for one in _renamed(shot, query.source, finding)]
+    after = apply(shot, [*replacing, *(edit for one in renamed for edit in one[1])])
+    lost = [one for one in find_lost(after, shared.engine.reader(after, roots)) if one.source == query.source]
+    return answered(
+        Comparison(
+            findings=[FindingData(**f.payload()) for f in compared.findings], edits=_dumped(replacing), lost=[lost_data(one) for one in lost],
+            renamed=[one[0] for one in renamed],
+        )
+    )  # fmt: skip
+
+
+def _pictures(folder: Path, roots: list[Path]) -> list[Found]:
+    inside = folder.is_dir() and any(folder.is_relative_to(root.resolve()) for root in roots)
+    return find_here(folder, state().engine.copies) if inside else []
+
+
+def _replacing(shot: Shot, source: str, found: Found, folder: Path, offset: int) -> list[Edit]:
+    """Path, frames, and the files of its passes where it comes in several: those of the old one go with the old one."""
+    data, path = source_data(found, folder, {}), ("sources", source)
+    edits: list[Edit] = [SetValue(op="set", path=(*path, "path"), value=data["path"])]
+    if "attached" in data:
+        edits.append(SetValue(op="set", path=(*path, "attached"), value=data["attached"]))
+    if offset:
+        edits.append(SetValue(op="set", path=(*path, "offset"), value=shot.sources[source].offset + offset))
+    return edits
+
+
+def _renamed(shot: Shot, source: str, finding: Finding) -> list[tuple[RenamedData, list[Edit]]]:
+    """Mattes that name an object which covers the same pixels under another name."""
+    found = []
+    names: dict[str, str] = finding.measure.get("renamed", {})
+    for old, new in names.items():
+        for matte_id, matte in shot.mattes.items():
+            if not isinstance(matte, IdMatte) or (matte.source, matte.layer) != (source, finding.pass_) or old not in matte.names:
+                continue
+            value = [names.get(str(name), name) for name in matte.names]
+            edits: list[Edit] = [SetValue(op="set", path=("mattes", matte_id, "names"), value=value)]
+            called = [SetValue(op="set", path=("mattes", matte_id, "name"), value=new)] if (matte.name or matte_id) == old else []
+            found.append((RenamedData(matte=matte_id, old=old, new=new, edits=_dumped(edits), naming=_dumped(called)), edits))
+    return found
+
+
+def _dumped(edits: list[Edit] | list[SetValue]) -> list[dict[str, Any]]:
+    return [edit.model_dump(mode="json") for edit in edits]

@@ -3,7 +3,11 @@
 from . import constant, depth, ids, kinds, light, mattes, sequence  # noqa: F401
 from .base import RULES, Examined, Finding, Raw, RawReader
 from .examine import Examination, examine, worst_first
+from .light import LightSum, light_sum
 from .versions import compare
 from .where import SHOWN, where
 
-__all__ = ["RULES", "SHOWN", "Examination", "Examined", "Finding", "Raw", "RawReader", "compare", "examine", "where", "worst_first"]
+__all__ = [
+    "RULES", "SHOWN", "Examination", "Examined", "Finding", "LightSum", "Raw", "RawReader", "compare", "examine", "light_sum", "where",
+    "worst_first",
+]  # fmt: skip

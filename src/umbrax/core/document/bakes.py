@@ -33,6 +33,11 @@ def _unneeded(shot: Shot, leaving: set[str], kept: str | None) -> list[str]:
     return sorted(left - needed)
 
 
+def bake_sources(shot: Shot) -> set[str]:
+    """The sources that are nothing but mattes written for speed."""
+    return {matte.bake.source for matte in shot.mattes.values() if matte.bake}
+
+
 def layer_of(name: str) -> str:
     """A matte's name as the name of a layer: a dot would end it."""
     return "".join("_" if letter == "." or letter < " " else letter for letter in name).strip("_ ") or "matte"

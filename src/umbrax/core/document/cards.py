@@ -87,6 +87,11 @@ class Card(Parameters):
     def shown_name(self) -> str:
         return self.name or self.id
 
+    def treatment_name(self, treatment_id: str) -> str:
+        """What a treatment of the card is called: its own name, else that of its kind."""
+        found = next((one for one in self.treatments if one.id == treatment_id), None)
+        return "a treatment" if found is None else found.name or TREATMENTS.get(found.kind).title.lower()
+
     def inside(self) -> "tuple[Card, ...]":
         """The cards of a bundle; none of any other card."""
         return self.picture.build if isinstance(self.picture, BundlePicture) else ()

@@ -1,6 +1,7 @@
 """Small commands on a shot document, and what of a document two revisions differ in.
 
-A path addresses lists by the ids in them: `["build", "station", "treatments", "t2", "exposure"]`.
+A path addresses lists by the ids in them: `["build", "station", "treatments", "t2", "exposure"]`; lists of things without ids
+by place, from 0.
 """
 
 from collections.abc import Iterable
@@ -117,7 +118,8 @@ def _index(items: list[Any], wanted: str, path: Path) -> int:
     for index, item in enumerate(items):
         if isinstance(item, dict) and item.get("id") == wanted:
             return index
-    if wanted.isdigit() and int(wanted) < len(items):
+    # items that have ids are never meant by their place: "1" is the card called 1, or no card
+    if wanted.isdecimal() and int(wanted) < len(items) and not any(isinstance(item, dict) and "id" in item for item in items):
         return int(wanted)
     raise _gone((*path, wanted))
 

@@ -1,29 +1,47 @@
 """The first build of a new shot: plates at the back, shadows on them, renders put together from their lights, lines on top."""
 
+from collections.abc import Mapping
 from typing import Any
 
+from ..checkup.light import LightSum
 from ..plan.reader import LIGHTS, FrameInfo
 
+OF_REST = 0.25  # a rest that is more of the beauty than this is no rest: the passes mean something else than its lights
 
-def first_build(sources: dict[str, FrameInfo]) -> list[dict[str, Any]]:
-    """Cards as document data, backmost first; every source is seen once."""
+
+def first_build(sources: Mapping[str, FrameInfo], sums: Mapping[str, LightSum] | None = None) -> list[dict[str, Any]]:
+    """Cards as document data, backmost first; every source is seen once. `sums` tells how the lights of sources add up."""
     plates, shadows, renders, lines = [], [], [], []
     for name, info in sources.items():
         kinds = [found.kind for found in info.passes.values()]
         beauty = next((found for found in info.passes.values() if found.kind == "beauty"), None)
-        lights = [found.name for found in info.passes.values() if found.kind in LIGHTS and found.view is None]
         if set(kinds) <= {"line"}:
-            lines.append(_card(name, {"kind": "pass", "source": name, "pass": next(iter(info.passes))}))
-        elif not lights and not info.ids and beauty is not None and not beauty.has_alpha:
+            lines.append(_card(name, {"kind": "pass", "source": name, "pass": next(iter(info.passes), "beauty")}))
+        elif is_plate(info):
             plates.append(_card(name, {"kind": "plate", "source": name}))
-        elif len(lights) >= 2:
-            picture = {"kind": "rebuild", "source": name, "lights": {light: {} for light in lights}}
+        elif (picture := _rebuilt(name, info, (sums or {}).get(name))) is not None:
             renders.append(_card(name, picture))
         elif info.passes:
             renders.append(_card(name, {"kind": "pass", "source": name, "pass": beauty.name if beauty else next(iter(info.passes))}))
         if "shadow" in kinds:
             shadows.append(_card(f"{name} shadow", {"kind": "shadow", "source": name}))
     return plates + shadows + renders + lines
+
+
+def is_plate(info: FrameInfo) -> bool:
+    """Whether a source looks like a background: a picture without alpha, lights or IDs."""
+    beauty = next((found for found in info.passes.values() if found.kind == "beauty"), None)
+    lights = [found for found in info.passes.values() if found.kind in LIGHTS]
+    return beauty is not None and not beauty.has_alpha and not lights and not info.ids
+
+
+def _rebuilt(name: str, info: FrameInfo, found: LightSum | None) -> dict[str, Any] | None:
+    """A rebuild that is the beauty: its lights alone, or with what they leave of it; None where neither means anything."""
+    lights = [one.name for one in info.passes.values() if one.kind in LIGHTS and one.view is None]
+    if len(lights) < 2 or (found is not None and (not found.plain or found.left > OF_REST)):
+        return None
+    picture: dict[str, Any] = {"kind": "rebuild", "source": name, "lights": {light: {} for light in (found.lights if found else lights)}}
+    return picture | ({"rest": {}} if found is not None and found.left > 0 else {})
 
 
 def _card(name: str, picture: dict[str, Any]) -> dict[str, Any]:

@@ -42,12 +42,12 @@ def card_mattes(card: Card) -> Iterator[tuple[str, str | None]]:
 def matte_uses(shot: Shot, matte_id: str) -> list[str]:
     """Where a matte is used, in words."""
     uses = [
-        f"card {card.shown_name}" + (f", treatment {treatment}" if treatment else ", cut")
+        f"card {card.shown_name}, " + (card.treatment_name(treatment) if treatment else "cut")
         for card in shot.cards()
         for matte, treatment in card_mattes(card)
         if matte == matte_id
     ]
-    uses += [f"matte {other}" for other, params in shot.mattes.items() if matte_id in MATTES.get(params.kind).uses(params)]
+    uses += [f"matte {params.name or other}" for other, params in shot.mattes.items() if matte_id in MATTES.get(params.kind).uses(params)]
     return uses
 
 

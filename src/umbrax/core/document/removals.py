@@ -1,8 +1,11 @@
-"""Deleting a matte with what uses it: the edits, and in words what goes with it."""
+"""Deleting a matte or a source with what uses it: the edits, and in words what goes with it."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..mattes import MATTES
+from ..pictures import PICTURES
+from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
 from .references import treatment_mattes
 from .shot import Shot
@@ -10,7 +13,7 @@ from .shot import Shot
 
 @dataclass(frozen=True)
 class Removal:
-    """Edits that leave no reference to a matte behind; `with_it` names what is deleted or changed besides."""
+    """Edits that leave no reference to what is deleted behind; `with_it` names what is deleted or changed besides."""
 
     edits: tuple[Edit, ...]
     with_it: tuple[str, ...]
@@ -18,17 +21,65 @@ class Removal:
 
 def matte_removal(shot: Shot, matte_id: str) -> Removal:
     """Delete a matte, the mattes combined of it, the treatments through any of them, and their cuts."""
-    gone = [shot.matte(matte_id)]
+    gone = _with_combined(shot, [shot.matte(matte_id)])
+    edits, with_it = _without_mattes(shot, gone, set())
+    return Removal(tuple(edits), (*_named(shot, gone[1:]), *with_it))
+
+
+def source_removal(shot: Shot, source: str) -> Removal:
+    """Delete a source, the cards that show it, the mattes pulled from it or from those cards, and all that uses these."""
+    cards = [card for card in shot.cards() if _shows(card, source)]
+    going = {inner.id for card in cards for inner in card.with_inside()}
+    gone = _with_combined(shot, [name for name, params in shot.mattes.items() if _pulled_from(shot, name, source, going)])
+    edits: list[Edit] = []
+    # what is read from a bake in this source is pulled again
+    edits += [
+        SetValue(op="set", path=("mattes", name, "bake"), value=None)
+        for name, params in shot.mattes.items()
+        if params.bake is not None and params.bake.source == source and name not in gone
+    ]
+    changes, with_it = _without_mattes(shot, gone, going)
+    edits += [change for change in changes if change.path[0] != "mattes"]
+    # a card in a bundle that goes is gone with it
+    outer = [card for card in cards if not any(card.id in {one.id for one in other.inside()} for other in cards)]
+    edits += [RemoveItem(op="remove", path=shot.path_of(card.id)) for card in outer]
+    edits += [change for change in changes if change.path[0] == "mattes"]
+    edits.append(RemoveItem(op="remove", path=("sources", source)))
+    return Removal(tuple(edits), (*(f"card {card.shown_name}" for card in cards), *_named(shot, gone), *with_it))
+
+
+def _shows(card: Card, source: str) -> bool:
+    return card.picture is not None and source in PICTURES.get(card.picture.kind).sources(card.picture)
+
+
+def _pulled_from(shot: Shot, matte: str, source: str, cards: set[str]) -> bool:
+    params = shot.mattes[matte]
+    kind = MATTES.get(params.kind)
+    return source in kind.sources(params) or bool(cards & set(kind.cards(params)))
+
+
+def _with_combined(shot: Shot, gone: list[str]) -> list[str]:
+    """Mattes and, after each, those combined of it."""
+    gone = list(gone)
     for name in gone:
         gone += [other for other, params in shot.mattes.items() if name in MATTES.get(params.kind).uses(params) and other not in gone]
+    return gone
+
+
+def _named(shot: Shot, mattes: list[str]) -> Iterator[str]:
+    return (f"matte {shot.mattes[name].name or name}" for name in mattes)
+
+
+def _without_mattes(shot: Shot, gone: list[str], cards: set[str]) -> tuple[list[Edit], list[str]]:
+    """Edits that take mattes out of the cards that stay and delete them, and what of those cards goes; `cards` go by themselves."""
     edits: list[Edit] = []
-    with_it = [f"matte {shot.mattes[name].name or name}" for name in gone[1:]]
-    for card in shot.cards():
+    with_it: list[str] = []
+    for card in (one for one in shot.cards() if one.id not in cards):
         path = shot.path_of(card.id)
         for treatment in card.treatments:
             if set(treatment_mattes(treatment)) & set(gone):
                 edits.append(RemoveItem(op="remove", path=(*path, "treatments", treatment.id)))
-                with_it.append(f"{treatment.name or treatment.kind} of card {card.shown_name}")
+                with_it.append(f"{card.treatment_name(treatment.id)} of card {card.shown_name}")
         kept = [
             reference.model_dump(mode="json", by_alias=True, exclude_defaults=True) for reference in card.cut if reference.matte not in gone
         ]
@@ -36,5 +87,4 @@ def matte_removal(shot: Shot, matte_id: str) -> Removal:
             edits.append(SetValue(op="set", path=(*path, "cut"), value=kept or None))
             with_it.append(f"the cut of card {card.shown_name}")
     # combined mattes go before what they are made of, so that each step could stand alone
-    edits += [RemoveItem(op="remove", path=("mattes", name)) for name in reversed(gone)]
-    return Removal(tuple(edits), tuple(with_it))
+    return edits + [RemoveItem(op="remove", path=("mattes", name)) for name in reversed(gone)], with_it

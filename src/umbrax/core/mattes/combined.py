@@ -4,6 +4,7 @@ Unrefined ID mattes of one layer are combined as sets of names, which is exact. 
 all_of = min, any_of = max, except = min(a, 1 - b), one_of = largest min(m, 1 - max of the others), product.
 """
 
+from collections.abc import Mapping
 from functools import reduce
 from typing import Literal
 
@@ -16,7 +17,7 @@ from ..errors import UmbraxError
 from ..picture import Picture, union_of
 from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
-from .ids import set_planes
+from .ids import IdMatte, set_planes
 
 How = Literal["all_of", "any_of", "except", "one_of", "product"]
 Planes = NDArray[np.float32]
@@ -72,6 +73,17 @@ def as_set(planner: Planner, params: CombinedMatte) -> tuple[str, str, frozenset
     (source, layer) = next(place for place in places if place)
     ids = combine_sets(params.how, [one[2] for one in found if one])
     return None if ids is None else (source, layer, ids)
+
+
+def crossed_layers(mattes: Mapping[str, MatteParams], matte_id: str) -> list[str] | None:
+    """The ID mattes that a matte crosses, where they are of several layers of one source; None for any other matte."""
+    params = mattes[matte_id]
+    if not isinstance(params, CombinedMatte) or params.how != "all_of" or any(ref.invert for ref in params.mattes):
+        return None
+    names = [ref.matte for ref in params.mattes]
+    parts = [one for name in names if isinstance(one := mattes.get(name), IdMatte)]
+    one_source = len(parts) == len(names) and len({one.source for one in parts}) == 1
+    return names if one_source and len({one.layer for one in parts}) > 1 else None
 
 
 def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:

@@ -42,16 +42,18 @@ BORROWERS = (*LIGHTS, "surface_colour", "other")  # what is given the beauty's a
 def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None) -> Step | None:
     """The alpha of a pass, by default of the source's beauty, as one channel; None where there is none.
 
-    A chosen pass without alpha is taken as one by its last channel; the beauty's own choice is followed once.
+    A chosen pass without alpha is taken as one by its last channel; the beauty's own choice is followed once. A choice that is not
+    there any more counts as none.
     """
     info = planner.source(source)
-    if wanted is None:
+    if wanted is None or not info.has(wanted):
         if not info.has("beauty"):
             return None
         beauty = info.find("beauty")
-        if not beauty.has_alpha and beauty.alpha is None:
+        chosen = beauty.alpha if beauty.alpha is not None and info.has(beauty.alpha) else None
+        if not beauty.has_alpha and chosen is None:
             return None
-        wanted = beauty.alpha or beauty.name
+        wanted = chosen or beauty.name
     step = planner.read(source, info.find(wanted).name, scale)
     return last_channel(step)
 

@@ -26,7 +26,8 @@ class Light(Parameters):
 class RebuildPicture(PictureParams):
     """The sum of light passes by name or kind; without `lights`, all the source has. Alpha is the beauty's.
 
-    `rest` adds what all light passes together leave of the beauty, so that the sum of all is the beauty exactly.
+    `rest` adds what all light passes together leave of the beauty, so that the sum of all is the beauty exactly. Lights that the
+    source does not have (any more) are left out.
     """
 
     kind: Literal["rebuild"]
@@ -45,10 +46,13 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
     lights = params.lights or {name: Light() for name in light_passes(info)}
     if not lights:
         raise UmbraxError("no-lights", f"source {params.source!r} has no light passes to rebuild from; use its beauty instead")
-    used = [(planner.read(params.source, info.find(name).name, scale, shown=True), light) for name, light in lights.items() if light.enabled]
+    there = {name: info.find(name) for name in lights if info.has(name)}
+    used = [(planner.read(params.source, there[name].name, scale, shown=True), lights[name]) for name in there if lights[name].enabled]
     rest = params.rest if params.rest is not None and params.rest.enabled and info.has("beauty") else None
     if rest is not None:
-        used = _with_rest(planner, params.source, scale, used, rest)
+        used.append((_less(planner, params.source, light_passes(info), scale), rest))
+    elif not there:
+        raise UmbraxError("no-pass", f"none of its lights is in {params.source!r} any more: {', '.join(lights)}; choose others, or the beauty")
     alpha = alpha_of(planner, params.source, scale)
     gains = [np.array(light.tint, np.float32) * np.float32(light.gain) for _, light in used]
     inputs = [step for step, _ in used] + ([alpha] if alpha is not None else [])
@@ -66,11 +70,10 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
     return pointwise("rebuild 1", [gain.tolist() for gain in gains], inputs, compute, channels=4, where=planner.where)
 
 
-def _with_rest(planner: Planner, source: str, scale: int, used: list[tuple[Step, Light]], rest: Light) -> list[tuple[Step, Light]]:
-    """The lights and, last, the beauty less all light passes of the source."""
-    info = planner.source(source)
-    steps = [planner.read(source, info.find("beauty").name, scale)]
-    steps += [planner.read(source, name, scale) for name in light_passes(info)]
+def _less(planner: Planner, source: str, lights: list[str], scale: int) -> Step:
+    """The beauty less some light passes as they were rendered."""
+    steps = [planner.read(source, planner.source(source).find("beauty").name, scale)]
+    steps += [planner.read(source, name, scale) for name in lights]
 
     def compute(given: tuple[Picture, ...]) -> Any:
         out = np.array(given[0].pixels[..., :3])
@@ -78,7 +81,16 @@ def _with_rest(planner: Planner, source: str, scale: int, used: list[tuple[Step,
             out -= picture.pixels[..., :3]
         return out
 
-    return [*used, (pointwise("rest 1", None, steps, compute, channels=3, where=planner.where), rest)]
+    return pointwise("rest 1", None, steps, compute, channels=3, where=planner.where)
+
+
+def residue(planner: Planner, params: RebuildPicture, scale: int) -> Step | None:
+    """What the light passes of a rebuild, as they were rendered, leave of the beauty; None where there is no beauty."""
+    info = planner.source(params.source)
+    if not info.has("beauty"):
+        return None
+    names = [info.find(name).name for name in params.lights if info.has(name)] if params.lights else light_passes(info)
+    return _less(planner, params.source, names, scale)
 
 
 PICTURES.register(PictureKind("rebuild", "Rebuild", RebuildPicture, _build, lambda params: (params.source,)))

@@ -13,6 +13,7 @@ from ..picture import Picture, Window, union_of
 from .cards import CardPlanner, Layer, Made
 from .feeds import spans_over
 from .mattes import MattePlanner
+from .reader import LOST
 from .remembered import CardPlans, depends_on
 from .steps import NOTHING, Step, pointwise
 from .treatments import mixed
@@ -37,7 +38,7 @@ class Behind:
 class Build:
     """The shot's own build, or that of a bundle; its cards have plain numbers. What was planned is kept by card and scale.
 
-    `broken` cards are left out; with `keep_going` cards that fail to plan join them.
+    `broken` cards are left out; cards whose pass is lost join them, with `keep_going` all that fail to plan.
     """
 
     def __init__(
@@ -112,7 +113,8 @@ class Build:
                 return self._treat(card, below, made) if card.treat else self._joined(card, below, made)
         except UmbraxError as error:
             error.at(Where(card=card.id, frame=planner.frame))
-            if not self.keep_going:
+            # a card whose pass a version of the render lost shows nothing; it does not take the shot with it
+            if not self.keep_going and error.code not in LOST:
                 raise
             self.broken[card.id] = error
             return below

@@ -22,7 +22,7 @@ from ..picture import Picture
 from .placement import HERE, Placement, placed, source_scale
 from .places import Places
 from .read import Way, read_step, reduced_step
-from .reader import FrameInfo, PassReader
+from .reader import LOST, FrameInfo, PassReader
 from .steps import Step, nothing, pointwise
 
 
@@ -161,7 +161,14 @@ class MattePlanner(ABC):
 
     def _pulled_planes(self, matte_id: str) -> Step:
         params = at_frame(self.shot.mattes[matte_id], self.frame)
-        return refined(MATTES.get(params.kind).planes(self, params, matte_id), params.refine, self.display)
+        try:
+            planes = MATTES.get(params.kind).planes(self, params, matte_id)
+        except UmbraxError as error:
+            # what a version of a render lost is found by nobody in it: the matte is empty, and the picture stays
+            if error.code not in LOST:
+                raise
+            planes = nothing(3)
+        return refined(planes, params.refine, self.display)
 
     def live_planes(self, matte_id: str) -> Step:
         """The full-size planes of a matte as they are without any bake, its own or one of a matte it is made of."""
@@ -184,8 +191,8 @@ class MattePlanner(ABC):
         if params.refine != Refine() or self._apart is not None:
             return None
         if isinstance(params, IdMatte):
-            layer = self.source(params.source).layer(params.layer)
-            return params.source, params.layer, ids_of_names(params.names, layer)
+            layer = self.source(params.source).ids.get(params.layer)
+            return None if layer is None else (params.source, params.layer, ids_of_names(params.names, layer))
         return as_set(self, params) if isinstance(params, CombinedMatte) else None
 
     # sources

@@ -18,6 +18,7 @@ KINDS = (
     "material_index", "single_matte", "rgb_matte", "surface_colour", "ids", "line", "other",
 )  # fmt: skip
 PICTURE_KINDS = ("beauty", *LIGHTS, "shadow", "occlusion", "surface_colour", "line")
+LOST = ("no-pass", "no-layer")  # codes of errors that say a source does not have what is asked of it
 COVERAGES = ("coverage", "single_matte", "rgb_matte")  # not light, but a mean of them means something
 
 

@@ -1,0 +1,33 @@
+"""Adding sources to a shot that is being worked on: edits that bring them in, with cards where these belong."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..checkup.light import LightSum
+from ..plan.reader import FrameInfo
+from .edits import Edit, InsertItem, fresh_id
+from .first_build import first_build
+from .shot import Shot
+
+
+def added_sources(
+    shot: Shot, sources: Mapping[str, dict[str, Any]], infos: Mapping[str, FrameInfo], sums: Mapping[str, LightSum], *, with_cards: bool
+) -> list[Edit]:  # fmt: skip
+    """Edits that insert sources and their cards: plates behind everything, all else in front of the last element card.
+
+    Treat cards at the front stay there: what finishes the picture finishes what is new as well.
+    """
+    edits: list[Edit] = [InsertItem(op="insert", path=("sources",), item={"id": name, **data}) for name, data in sources.items()]
+    if not with_cards:
+        return edits
+    elements = [index for index, card in enumerate(shot.build) if not card.treat]
+    back = shot.build[0].id if shot.build else None
+    after = elements[-1] + 1 if elements else 0
+    front = shot.build[after].id if after < len(shot.build) else None
+    taken = [card.id for card in shot.cards()]
+    for card in first_build(infos, sums):
+        name = fresh_id(taken, card["id"])
+        taken.append(name)
+        before = back if card["picture"]["kind"] == "plate" else front
+        edits.append(InsertItem(op="insert", path=("build",), item={**card, "id": name}, before=before))
+    return edits

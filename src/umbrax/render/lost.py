@@ -1,0 +1,28 @@
+"""What a shot asks of its sources in vain, by what these hold on some frames of the shot."""
+
+from umbrax.core.document.bakes import bake_sources
+from umbrax.core.document.lost import Lost, lost_in, seen_in
+from umbrax.core.document.shot import Shot
+from umbrax.core.errors import UmbraxError
+from umbrax.core.plan.reader import FrameInfo
+from umbrax.media.reader import MediaReader
+
+
+def find_lost(shot: Shot, reader: MediaReader, renamed: dict[str, str] | None = None) -> list[Lost]:
+    """Looked at on the first, the middle and the last frame: an object may be absent from some, and is lost when it is in none."""
+    first, last = shot.format.first, shot.format.last
+    frames = sorted({first, (first + last) // 2, last})
+    sources = {}
+    for name in set(shot.sources) - bake_sources(shot):
+        infos = [info for frame in frames if (info := _described(reader, name, frame)) is not None]
+        if infos:
+            sources[name] = seen_in(infos)
+    return lost_in(shot, sources, renamed)
+
+
+def _described(reader: MediaReader, source: str, frame: int) -> FrameInfo | None:
+    """None where the frame cannot be read, which is told elsewhere."""
+    try:
+        return reader.describe(source, frame)
+    except UmbraxError:
+        return None

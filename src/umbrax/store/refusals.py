@@ -1,0 +1,31 @@
+"""What the tables refuse, in words: names that are taken, things that are gone, changes that meet others."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+import psycopg
+
+from umbrax.core.errors import UmbraxError
+
+
+def gone(code: str, message: str) -> UmbraxError:
+    error = UmbraxError(code, message)
+    error.status = 404
+    return error
+
+
+def conflicting(code: str, message: str, detail: dict[str, Any] | None = None) -> UmbraxError:
+    error = UmbraxError(code, message, detail=detail)
+    error.status = 409
+    return error
+
+
+@contextmanager
+def free_name(noun: str, name: str) -> Iterator[None]:
+    """Refuse in words what an index refuses: two shots of one name in a show, two shows of one name."""
+    try:
+        yield
+    except psycopg.errors.UniqueViolation:
+        where = "the show has another shot" if noun == "shot" else "there is another show"
+        raise conflicting(f"{noun}-exists", f"{where} {name!r} already; give one of them another name first") from None

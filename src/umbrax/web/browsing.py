@@ -1,0 +1,196 @@
+"""The media folders: what lies in them, and which folders they are."""
+
+from pathlib import Path
+
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.core.errors import UmbraxError
+from umbrax.media.finding import Found, find_here, find_in, folders_of
+from umbrax.media.movies import is_movie
+from umbrax.store.media_folders import add_folder, remove_folder
+
+from .shots import answered
+from .state import state
+
+api = APIBlueprint("browsing", __name__, url_prefix="/api", abp_tags=[Tag(name="take-in")])
+
+
+class BrowseQuery(BaseModel):
+    path: str = Field("", description="a folder inside one of the media folders; empty for these themselves")
+
+
+class FolderData(BaseModel):
+    name: str
+    path: str
+    added: bool = Field(False, description="a media folder that was added in the page, and can be left out again")
+
+
+class FoundData(BaseModel):
+    """A still or a sequence that can be taken in; `problem` says why it cannot."""
+
+    name: str
+    path: str
+    first: int | None
+    last: int | None
+    frames: int
+    missing: list[int]
+    width: int
+    height: int
+    passes: int
+    kinds: dict[str, int]
+    ids: int
+    problem: str | None
+    attached: list[str] = Field(description="names of the files that are put together with it, one for each pass")
+    movie: bool
+
+
+class Browsed(BaseModel):
+    """One folder: the way to it, the folders in it and the pictures in it; and where uploads go."""
+
+    path: str
+    way: list[FolderData]
+    folders: list[FolderData]
+    found: list[FoundData]
+    uploads: str
+
+
+class FolderOrder(BaseModel):
+    path: str = Field(min_length=1, max_length=4096)
+
+
+class Suggested(BaseModel):
+    """Folders of this computer whose paths begin as typed."""
+
+    folders: list[str]
+
+
+@api.get("/media", responses={200: Browsed})
+def browse(query: BrowseQuery) -> Response:
+    """A folder of the media folders, with its sequences and stills put together."""
+    return _browsed(query.path)
+
+
+def _browsed(path: str) -> Response:
+    shared = state()
+    uploads, added = str(shared.settings.uploads.resolve()), {root.resolve() for root in shared.added_folders()}
+    if not path:
+        roots = [FolderData(name=root.name, path=str(root), added=root in added) for root in media_roots() if root.is_dir()]
+        return answered(Browsed(path="", way=[], folders=roots, found=[], uploads=uploads))
+    folder, root = _inside(path)
+    way = [FolderData(name=root.name, path=str(root))]
+    for part in folder.relative_to(root).parts:
+        way.append(FolderData(name=part, path=str(Path(way[-1].path) / part)))
+    found = [found_data(one) for one in find_here(folder, shared.engine.copies)]
+    folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder)]
+    return answered(Browsed(path=str(folder), way=way, folders=folders, found=found, uploads=uploads))
+
+
+@api.post("/media/folders", responses={200: Browsed})
+def add_media_folder(body: FolderOrder) -> Response:
+    """Make a folder of this computer a media folder, and look into it."""
+    path = Path(body.path.strip()).expanduser()
+    if not path.is_absolute():
+        raise UmbraxError("bad-folder", f"expected a whole path that begins with /, got {body.path!r}")
+    real = path.resolve()
+    if not real.is_dir():
+        raise UmbraxError("no-folder", f"there is no folder {body.path!r} on this computer; check the path")
+    if real == Path("/"):
+        raise UmbraxError("bad-folder", "the whole computer cannot be a media folder; name the folder that the pictures lie in")
+    folders_of(real)  # refuses one that cannot be looked into
+    add_folder(state().database, real)
+    state().forget_folders()
+    return _browsed(str(real))
+
+
+@api.post("/media/folders/remove", responses={200: Browsed})
+def remove_media_folder(body: FolderOrder) -> Response:
+    """Leave an added folder out of the media folders; the folder itself stays as it is."""
+    remove_folder(state().database, Path(body.path))
+    state().forget_folders()
+    return _browsed("")
+
+
+@api.get("/media/suggested", responses={200: Suggested})
+def suggest(query: BrowseQuery) -> Response:
+    """Folders for a path that is being typed."""
+    typed = Path(query.path or "/").expanduser()
+    parent, start = (typed, "") if query.path.endswith("/") or not query.path else (typed.parent, typed.name)
+    try:
+        found = [str(folder) for folder in folders_of(parent) if folder.name.lower().startswith(start.lower())]
+    except UmbraxError:
+        found = []
+    return answered(Suggested(folders=found[:20]))
+
+
+def path_from(folder: Path, path: Path) -> str:
+    """A path as a shot writes it: from the show's folder where it lies in it."""
+    return str(path.relative_to(folder) if path.is_relative_to(folder) else path)
+
+
+def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Found]:
+    """Folders as a whole, files and patterns by their own names; each with what is put together with it, but for those `apart`."""
+    copies = state().engine.copies
+    folders: dict[Path, list[Found]] = {}
+    found: list[Found] = []
+    for place in (_inside(path)[0] for path in paths):
+        if place.is_dir():
+            found += find_in(place, copies)
+            continue
+        for folder in (place.parent, place.parent.parent):
+            if folder not in folders:
+                folders[folder] = find_here(folder, copies) if any(folder.is_relative_to(root) for root in media_roots()) else []
+            own = [one for one in folders[folder] if one.path == place]
+            if own:
+                found += own
+                break
+        else:
+            raise UmbraxError("missing-file", f"there is no picture {place.name!r} in {place.parent.name!r}; choose it again")
+    for one in list(found):
+        if apart and str(one.path) in apart:
+            found += one.attached.values()
+            one.attached = {}
+    return found
+
+
+def readable(found: list[Found], to_do: str) -> list[Found]:
+    """Those that can be read; refused where none can, with why."""
+    good = [one for one in found if one.info is not None]
+    if not good:
+        told = next((one.problem for one in found if one.problem), "there are no pictures there")
+        raise UmbraxError("nothing-found", f"nothing can be {to_do}: {told}")
+    return good
+
+
+def found_data(one: Found) -> FoundData:
+    info, whole = one.info, one.whole
+    kinds: dict[str, int] = {}
+    for placed in whole.placed.values() if whole else ():
+        kinds[placed.found.kind] = kinds.get(placed.found.kind, 0) + 1
+    return FoundData(
+        name=one.name, path=str(one.path), first=one.frames[0] if one.frames else None, last=one.frames[-1] if one.frames else None,
+        frames=len(one.frames) or 1, missing=one.missing, width=info.display.width if info else 0, height=info.display.height if info else 0,
+        passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0, problem=one.problem,
+        attached=list(one.attached), movie=is_movie(one.path),
+    )  # fmt: skip
+
+
+def media_roots() -> list[Path]:
+    return [root.resolve() for root in (*state().settings.roots, *state().added_folders())]
+
+
+def _inside(text: str) -> tuple[Path, Path]:
+    """A path inside a media folder, and that folder."""
+    roots = media_roots()
+    real = inside_roots(text, roots)
+    return real, next(root for root in roots if real.is_relative_to(root))
+
+
+def inside_roots(text: str, roots: list[Path]) -> Path:
+    """A path or pattern with its links followed, refused where it leads outside all of these folders."""
+    path = Path(text)
+    real = (path.parent.resolve() / path.name) if "{" in path.name else path.resolve()
+    if any(real.is_relative_to(root.resolve()) for root in roots):
+        return real
+    raise UmbraxError("outside", f"{text!r} is in none of the media folders; move the files into one, or add its folder to them")

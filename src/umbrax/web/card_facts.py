@@ -1,0 +1,58 @@
+"""Facts about a card for its panel: what the lights of a rebuild leave, and what a shadow falls on."""
+
+from flask.wrappers import Response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, Field
+
+from umbrax.render.card_facts import card_of, residue_told, shadow_told
+
+from .shots import ShotPath, answered
+from .state import state
+
+api = APIBlueprint("card_facts", __name__, url_prefix="/api", abp_tags=[Tag(name="cards")])
+
+
+class CardQuery(BaseModel):
+    revision: int
+    frame: int
+    card: str
+
+
+class ResidueData(BaseModel):
+    """What the light passes of a rebuild, as they were rendered, leave of the beauty on the frame."""
+
+    largest: float
+    mean: float
+    share: float = Field(description="the mean to the mean of the beauty")
+
+
+class ShadowData(BaseModel):
+    """Parts of the frame that a shadow darkens: in its pass, as the card draws it, and in the finished picture."""
+
+    in_pass: float
+    drawn: float
+    falls: float
+    behind: str | None = Field(description="the name of the card that hides all of it")
+
+
+class CardFacts(BaseModel):
+    residue: ResidueData | None
+    shadow: ShadowData | None
+
+
+@api.get("/shots/<int:shot_id>/card-facts", responses={200: CardFacts})
+def card_facts(path: ShotPath, query: CardQuery) -> Response:
+    """What can be measured of a card's picture on a frame."""
+    shared = state()
+    shot, roots = shared.shot(path.shot_id, query.revision), shared.roots(path.shot_id)
+    card = card_of(shot, query.card)
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        left = residue_told(shared.engine, shot, roots, query.frame, card, ticket.watch)
+        shadow = shadow_told(shared.engine, shot, roots, query.frame, card, ticket.watch)
+    behind = None if shadow is None or shadow.behind is None else shot.card(shadow.behind).shown_name
+    return answered(
+        CardFacts(
+            residue=None if left is None else ResidueData(**vars(left)),
+            shadow=None if shadow is None else ShadowData(**vars(shadow) | {"behind": behind}),
+        )
+    )
