@@ -113,7 +113,7 @@ def test_a_document_with_a_bundle_is_read_written_and_edited_inside() -> None:
 
 def test_references_reach_into_bundles() -> None:
     shot = shot_of([PLATE, bundle(SHADOW, GRADED)])
-    assert matte_uses(shot, "ball") == ["card station, cut", "card station, treatment t1"]
+    assert matte_uses(shot, "ball") == ["card station, cut", "card station, grade"]
     gone = apply(shot, matte_removal(shot, "ball").edits)
     assert gone.card("station").cut == ()
     assert gone.card("station").treatments == ()

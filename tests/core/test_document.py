@@ -96,7 +96,7 @@ def test_keys_of_a_card_and_uses_of_a_matte_are_found() -> None:
     keyed = GRADE | {"exposure": {"keys": [[3, 0, "smooth"], [7, 1, "smooth"]]}}
     shot = shot_of([PLATE, card(STATION, treatments=[keyed], cut=["ball"])])
     assert keyed_frames(shot.build[1]) == {3, 7}
-    assert matte_uses(shot, "ball") == ["card station, cut", "card station, treatment t1"]
+    assert matte_uses(shot, "ball") == ["card station, cut", "card station, grade"]
 
 
 def apply(shot: Shot, *changes: dict[str, Any]) -> Shot:
@@ -186,3 +186,25 @@ JSON = st.recursive(st.none() | st.integers() | st.text(max_size=3), lambda c: s
 @given(JSON, JSON)
 def test_nothing_changed_means_equal_and_the_reverse(a: Any, b: Any) -> None:
     assert (not edits.changed(a, b)) == (a == b)
+
+
+@pytest.mark.parametrize("op", ["set", "remove", "move", "insert"])
+def test_a_number_never_addresses_a_card_or_a_treatment_by_its_place(op: str) -> None:
+    shot = shot_of([PLATE, card(STATION, treatments=[{"id": "t1", "kind": "grade"}])])
+    path = ["build", "1", "opacity"] if op == "set" else ["build"] if op == "insert" else ["build", "1"]
+    rest = {"set": {"value": 0.5}, "insert": {"item": {"id": "new", "treat": True}, "before": "0"}}.get(op, {})
+    order = TypeAdapter(edits.Edit).validate_python({"op": op, "path": path, **rest})
+    with pytest.raises(UmbraxError, match="any more"):
+        edits.apply(shot, [order])
+
+
+def test_a_card_that_is_called_by_a_number_is_the_one_that_is_meant() -> None:
+    shot = shot_of([card(PLATE, id="1"), STATION])
+    after = edits.apply(shot, [edits.SetValue(op="set", path=("build", "1", "opacity"), value=0.5)])
+    assert [one.opacity for one in after.build] == [0.5, 1.0]
+
+
+def test_things_without_ids_are_addressed_by_their_place() -> None:
+    shot = shot_of([card(STATION, cut=["ball", "lamp"])])
+    after = edits.apply(shot, [edits.SetValue(op="set", path=("build", "station", "cut", "1"), value="glass")])
+    assert [one.matte for one in after.card("station").cut] == ["ball", "glass"]

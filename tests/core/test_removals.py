@@ -2,7 +2,7 @@
 
 from arrays import PLATE, STATION, card, shot_of
 from umbrax.core.document import edits
-from umbrax.core.document.removals import matte_removal
+from umbrax.core.document.removals import matte_removal, source_removal
 
 BUILD = [
     PLATE,
@@ -36,3 +36,32 @@ def test_an_unused_matte_goes_alone() -> None:
     removal = matte_removal(shot, "deep")
     assert removal.with_it == ()
     assert set(edits.apply(shot, removal.edits).mattes) == {"ball", "lamp", "glass", "shine"}
+
+
+def test_a_source_goes_with_its_cards_mattes_and_all_that_uses_these() -> None:
+    late = {"id": "late", "treat": True, "treatments": [{"id": "t9", "kind": "grade", "exposure": 1.0, "through": "shape"}]}
+    shot = shot_of([*BUILD, late], mattes=MATTES | {"shape": {"kind": "alpha", "card": "station"}})
+    removal = source_removal(shot, "station")
+    assert removal.with_it[0] == "card station"
+    assert "grade of card late" in removal.with_it, "its matte looks at a card that goes"
+    left = edits.apply(shot, removal.edits)
+    assert ([card.id for card in left.build], left.mattes, list(left.sources)) == (["sky", "late"], {}, ["valley"])
+    assert left.card("late").treatments == ()
+
+
+def test_a_source_in_a_bundle_is_taken_out_of_it() -> None:
+    inner = [card(STATION, treatments=[{"id": "t1", "kind": "grade", "exposure": 1.0, "through": "ball"}]), card(PLATE, id="inner sky")]
+    shot = shot_of([PLATE, {"id": "pair", "picture": {"kind": "bundle", "build": inner}}])
+    left = edits.apply(shot, source_removal(shot, "station").edits)
+    assert [one.id for one in left.cards()] == ["sky", "pair", "inner sky"]
+    assert "station" not in left.sources
+
+
+def test_an_unused_source_goes_alone_and_one_of_bakes_leaves_its_mattes() -> None:
+    more = {"station": {"path": "s.exr"}, "valley": {"path": "v.exr"}, "baked": {"path": "b.exr"}, "spare": {"path": "p.exr"}}
+    baked = {"ball": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"], "bake": {"source": "baked", "pass": "ball"}}}
+    shot = shot_of([PLATE, STATION], sources=more, mattes=baked)
+    assert source_removal(shot, "spare").with_it == ()
+    left = edits.apply(shot, source_removal(shot, "baked").edits)
+    assert left.mattes["ball"].bake is None
+    assert set(left.sources) == {"station", "valley", "spare"}

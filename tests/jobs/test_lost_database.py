@@ -19,7 +19,8 @@ from umbrax.render.engine import Engine, Want
 from umbrax.store import renders
 from umbrax.store.database import Database
 from umbrax.store.migrating import migrate
-from umbrax.store.shots import add_shot, put_show
+from umbrax.store.shots import add_shot
+from umbrax.store.shows import put_show
 
 FRAMES = list(range(1, 25))
 

@@ -12,6 +12,7 @@ from umbrax.core.document.edits import InsertItem, SetValue
 from umbrax.core.document.text import canonical, digest
 from umbrax.core.errors import UmbraxError
 from umbrax.store import shots as store
+from umbrax.store import shows
 from umbrax.store.database import Database
 
 BUILD = [PLATE, card(STATION, treatments=[{"id": "t1", "kind": "grade"}])]
@@ -22,7 +23,7 @@ numbers = itertools.count()
 
 @pytest.fixture
 def shot(database: Database) -> int:
-    show = store.put_show(database, f"show {next(numbers)}", "/nowhere")
+    show = shows.put_show(database, f"show {next(numbers)}", "/nowhere")
     made = store.add_shot(database, show, shot_of(BUILD))
     assert made is not None
     return made
@@ -129,11 +130,8 @@ def test_a_gesture_is_kept_once_however_often_it_is_sent(database: Database, sho
 def test_shows_and_shots_have_one_name_each(database: Database, shot: int) -> None:
     row = store.get_shot(database, shot)
     assert store.add_shot(database, row.show_id, shot_of(BUILD)) is None
-    assert store.put_show(database, row.show, "/elsewhere") == row.show_id
+    assert shows.put_show(database, row.show, "/elsewhere") == row.show_id
     assert store.get_shot(database, shot).folder == "/elsewhere"
-    store.put_sources(database, row.show_id, shot_of(BUILD))
-    store.put_sources(database, row.show_id, shot_of(BUILD))
-    assert store.count_sources(database)[row.show_id] == 2
     with pytest.raises(UmbraxError) as told:
         store.get_shot(database, 10**6)
     assert told.value.status == 404

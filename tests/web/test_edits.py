@@ -95,4 +95,4 @@ def test_shots_and_their_contents_are_listed(bench: Bench) -> None:
     station = next(s for s in contents["sources"] if s["name"] == "station")
     assert {"beauty", "diffuse", "shadow", "depth"} <= {p["kind"] for p in station["passes"]}
     assert contents["missing"][:1] == [1004], "the tests' demo has three frames only"
-    assert {"id": "dome", "uses": ["card station, treatment t2"], "baked": None} in contents["mattes"]
+    assert {"id": "dome", "uses": ["card station, grade"], "baked": None} in contents["mattes"]

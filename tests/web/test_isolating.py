@@ -70,7 +70,7 @@ def test_areas_are_those_of_the_mattes_and_one_that_cannot_be_pulled_spoils_no_o
     assert set(told) == {"dome", "brass", "mast lamps"}
     for name, area in told.items():
         assert area == pytest.approx(coverage(bench, name).mean(), abs=1e-3)
-    bench.edit(["mattes", "lost"], {"kind": "channel", "source": "station", "pass": "no such pass"})
+    bench.edit(["mattes", "lost"], {"kind": "channel", "source": "station", "pass": "shadow", "channel": "alpha"})
     told = ask(bench, "areas", revision=2)["areas"]
     assert told["lost"] is None
     assert told["dome"] > 0.01

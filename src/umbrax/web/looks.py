@@ -147,9 +147,8 @@ def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str
     headers = {"X-Window": f"{window.x0},{window.y0},{window.x1},{window.y1}", "X-Scale": str(scale)}
     if looked.problems:
         card, error = next(iter(looked.problems.items()))
-        text = f"{named(shot, Where(card=card)).card}: {error.message}" + (
-            f" (and {len(looked.problems) - 1} more)" if len(looked.problems) > 1 else ""
-        )
+        more = f" (and {len(looked.problems) - 1} more)" if len(looked.problems) > 1 else ""
+        text = f"{named(shot, Where(card=card)).card}: {error.message}{more}"
         headers["X-Problem"] = text.encode("ascii", "replace").decode()
     return headers
 

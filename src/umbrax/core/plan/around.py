@@ -45,7 +45,7 @@ class Around:
     def of_pass(self, wanted: str) -> Step:
         sources = sorted(shown_by(self._card))
         if len(sources) != 1:
-            raise UmbraxError("no-pass", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
+            raise UmbraxError("several-sources", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
         if not self._placed_yet:
             return self._planner.read(sources[0], wanted, self._scale)
         own_scale = source_scale(self._placement, self._scale)
