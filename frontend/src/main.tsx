@@ -12,6 +12,7 @@ import { BenchPage } from "./bench/BenchPage";
 import { HandOffPage } from "./handoff/HandOffPage";
 import { PassesPage } from "./passes/PassesPage";
 import { ShotsPage } from "./shots/ShotsPage";
+import { DropLayer } from "./takein/DropLayer";
 import { TakeInPage } from "./takein/TakeInPage";
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
@@ -23,6 +24,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
         <BrowserRouter>
           <Routes>
             <Route path="/" element={<ShotsPage />} />
+            <Route path="/shows/:showId" element={<ShotsPage />} />
             <Route path="/shots/:shotId" element={<BenchPage />} />
             <Route path="/shots/:shotId/hand-off" element={<HandOffPage />} />
             <Route path="/shots/:shotId/passes" element={<PassesPage />} />
@@ -30,7 +32,8 @@ createRoot(document.getElementById("root") as HTMLElement).render(
             <Route path="*" element={<ShotsPage />} />
           </Routes>
         </BrowserRouter>
-        <Toaster theme="dark" position="bottom-center" toastOptions={{ duration: 6000 }} />
+        <DropLayer />
+        <Toaster theme="dark" position="bottom-center" toastOptions={{ duration: 6000 }} visibleToasts={5} />
       </Tooltip.Provider>
     </QueryClientProvider>
   </StrictMode>,

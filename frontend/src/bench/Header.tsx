@@ -1,10 +1,13 @@
 import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { rateOf } from "../api/document";
 import { ButtonLink, IconButton } from "../controls/Button";
 import { Mark } from "../controls/Mark";
+import { LostButton } from "../lost/LostButton";
 import { useCheckup, working } from "../passes/useCheckup";
-import { documentOf, useSession } from "./session";
+import { ShotSettings } from "../shots/ShotSettings";
+import { documentOf, useSessionParts } from "./session";
 
 /** The way to the passes and their check-up, with how many of its findings want to be looked at. */
 function CheckupLink({ shotId }: { shotId: number }) {
@@ -23,7 +26,8 @@ function CheckupLink({ shotId }: { shotId: number }) {
 }
 
 export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" | "passes" | "hand-off" }) {
-  const { shot, travel, busy } = useSession();
+  const { shot, travel, busy } = useSessionParts("shot", "travel", "busy");
+  const [settings, setSettings] = useState(false);
   const format = shot ? documentOf(shot).format : null;
   return (
     <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
@@ -33,7 +37,7 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
       </Link>
       {shot && format && (
         <>
-          <span className="text-quiet">{shot.show}</span>
+          <span className="max-w-40 truncate text-quiet">{shot.show}</span>
           <span className="text-faint">/</span>
           {place === "bench" ? (
             <b className="text-[13px]">{shot.name}</b>
@@ -42,9 +46,16 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
               {shot.name}
             </Link>
           )}
-          <span className="value text-quiet">
-            {format.width}×{format.height} · {rateOf(format.fps)} fps
-          </span>
+          <button
+            type="button"
+            title="name, frames, rate and size of the shot"
+            aria-label="Name, frames, rate and size of the shot"
+            className="value rounded-sm px-1 text-quiet hover:bg-control hover:text-text"
+            onClick={() => setSettings(true)}
+          >
+            {format.width}×{format.height} · {Number(rateOf(format.fps).toFixed(3))} fps
+          </button>
+          {settings && <ShotSettings shotId={shot.id} onClose={() => setSettings(false)} />}
           <span className="flex-1" />
           <IconButton
             label={shot.can_undo ? `Undo: ${shot.undo_command}` : "Nothing to undo"}
@@ -65,6 +76,7 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
               <Keyboard size={15} />
             </IconButton>
           )}
+          <LostButton />
           {place !== "passes" && <CheckupLink shotId={shot.id} />}
           {place === "passes" && (
             <ButtonLink look="primary" to={`/shots/${shot.id}`}>

@@ -1,9 +1,12 @@
 import { toast } from "sonner";
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import { answer, api, Refused, type Schemas, type ShotState } from "../api/client";
 import type { Card, Document, Treatment } from "../api/document";
+import { report } from "../controls/notices";
+import { type Edit, withEdits } from "./edits";
 
-export type Edit = Schemas["SetValue"] | Schemas["InsertItem"] | Schemas["RemoveItem"] | Schemas["MoveItem"];
+export type { Edit } from "./edits";
 export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
 export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
 export type LookingAt =
@@ -23,10 +26,16 @@ type TouchOrder = {
   offer?: Offer;
   action: "grade" | "bloom" | "matte";
 };
+/** Edits that were made here and that the server has not answered yet. */
+type Pending = { edits: Edit[]; command: string; gesture: string };
 
 type Session = {
   shotId: number;
+  /** The shot as it is shown: as the server had it last, with what is pending on top. */
   shot: ShotState | null;
+  saved: ShotState | null;
+  pending: Pending[];
+  previewed: Edit[];
   frame: number;
   lookingAt: LookingAt;
   channel: Channel;
@@ -45,15 +54,17 @@ type Session = {
   before: boolean;
   playing: boolean;
   busy: boolean;
+  /** Edits that looks are asked with: those that are pending, and those that are only tried. */
   overrides: Edit[];
   problem: string | null;
   load: (shotId: number) => Promise<void>;
   follow: () => Promise<void>;
-  /** One step of one's own; whether it was taken, after telling why where it was not. */
+  /** One step of one's own; whether it was taken, after telling why where it was not. Several wait for one another. */
   edit: (edits: Edit[], command: string) => Promise<boolean>;
   preview: (edits: Edit[]) => void;
   travel: (way: "undo" | "redo", force?: boolean) => Promise<void>;
-  touch: (order: TouchOrder) => Promise<void>;
+  /** Makes a matte, and a treatment through it; the id of the matte where it was made. */
+  touch: (order: TouchOrder) => Promise<string | null>;
   accept: (shot: ShotState) => void;
   set: (part: Partial<Session>) => void;
 };
@@ -72,6 +83,16 @@ export const tab = tabName();
 export const documentOf = (shot: ShotState): Document => shot.document as unknown as Document;
 export const cardsOf = (shot: ShotState | null): Card[] => (shot ? (documentOf(shot).build ?? []) : []);
 export const shownName = (card: Card): string => card.name ?? card.id;
+export const cardName = (shot: ShotState | null, id: string | null): string => {
+  const card = cardsOf(shot).find((one) => one.id === id);
+  return card ? shownName(card) : (id ?? "");
+};
+/** What a matte is called; its id where nobody gave it a name. */
+export const matteName = (shot: ShotState | null, id: string): string =>
+  (shot && documentOf(shot).mattes?.[id]?.name) ?? id;
+
+/** The same of the shot that is open, for words about what is done. */
+export const nameOfMatte = (id: string): string => matteName(useSession.getState().shot, id);
 
 /** The mattes that a look shows. */
 export const mattesOf = (look: LookingAt): string[] =>
@@ -83,146 +104,188 @@ export function treatmentOf(shot: ShotState | null, id: string | null): Treatmen
     .find((treatment) => treatment.id === id);
 }
 
+/** What is sent goes one after the other: each is made on what the one before it left. */
+let line: Promise<unknown> = Promise.resolve();
+
+function inLine<T>(act: () => Promise<T>): Promise<T> {
+  const done = line.then(act);
+  line = done.catch(() => undefined);
+  return done;
+}
+
 /** What can be set in the page but belongs to nobody else: kept apart from what the server says. */
-export const useSession = create<Session>((set, get) => ({
-  shotId: 0,
-  shot: null,
-  frame: 1,
-  lookingAt: { kind: "picture" },
-  channel: "colour",
-  exposure: 0,
-  standing: null,
-  pinned: null,
-  openCard: null,
-  openTreatment: null,
-  openMatte: null,
-  chosen: [],
-  picking: null,
-  rank: 0,
-  before: false,
-  playing: false,
-  busy: false,
-  overrides: [],
-  problem: null,
+export const useSession = create<Session>((set, get) => {
+  /** The parts that follow from what is saved, pending and tried. */
+  const shown = (saved: ShotState | null, pending: Pending[], previewed: Edit[]) => {
+    const edits = pending.flatMap((one) => one.edits);
+    const shot = saved && edits.length ? { ...saved, document: withEdits(saved.document, edits) } : saved;
+    return { saved, pending, previewed, shot, busy: pending.length > 0, overrides: [...edits, ...previewed] };
+  };
+  return {
+    shotId: 0,
+    shot: null,
+    saved: null,
+    pending: [],
+    previewed: [],
+    frame: 1,
+    lookingAt: { kind: "picture" },
+    channel: "colour",
+    exposure: 0,
+    standing: null,
+    pinned: null,
+    openCard: null,
+    openTreatment: null,
+    openMatte: null,
+    chosen: [],
+    picking: null,
+    rank: 0,
+    before: false,
+    playing: false,
+    busy: false,
+    overrides: [],
+    problem: null,
 
-  set: (part) => set(part),
+    set: (part) => set(part),
 
-  accept: (shot) =>
-    set((old) => {
-      const cards = cardsOf(shot);
-      const has = (id: string | null) => (id !== null && cards.some((card) => card.id === id) ? id : null);
-      const treatment = treatmentOf(shot, old.openTreatment);
-      const { lookingAt } = old;
-      const mattes = documentOf(shot).mattes ?? {};
-      const looked = mattesOf(lookingAt);
-      const lost = looked.some((name) => !(name in mattes));
-      return {
-        lookingAt: lost ? { kind: "picture" } : lookingAt,
-        shot,
-        overrides: [],
-        standing: has(old.standing),
-        openCard: has(old.openCard) ?? cards[cards.length - 1]?.id ?? null,
-        openTreatment: treatment ? old.openTreatment : null,
-        openMatte: old.openMatte && old.openMatte in mattes ? old.openMatte : null,
-        chosen: old.chosen.filter((name) => name in mattes),
-        picking: old.picking?.matte && !(old.picking.matte in mattes) ? null : old.picking,
-      };
-    }),
+    accept: (saved) =>
+      set((old) => {
+        const next = shown(saved, old.pending, old.previewed);
+        const shot = next.shot as ShotState;
+        const cards = cardsOf(shot);
+        const has = (id: string | null) => (id !== null && cards.some((card) => card.id === id) ? id : null);
+        const treatment = treatmentOf(shot, old.openTreatment);
+        const { lookingAt } = old;
+        const mattes = documentOf(shot).mattes ?? {};
+        const looked = mattesOf(lookingAt);
+        const lost =
+          looked.some((name) => !(name in mattes)) ||
+          ("source" in lookingAt && !(lookingAt.source in (documentOf(shot).sources ?? {})));
+        const { first, last } = documentOf(shot).format;
+        return {
+          ...next,
+          lookingAt: lost ? { kind: "picture" } : lookingAt,
+          frame: Math.min(last, Math.max(first, old.frame)),
+          standing: has(old.standing),
+          openCard: has(old.openCard) ?? cards[cards.length - 1]?.id ?? null,
+          openTreatment: treatment ? old.openTreatment : null,
+          openMatte: old.openMatte && old.openMatte in mattes ? old.openMatte : null,
+          chosen: old.chosen.filter((name) => name in mattes),
+          picking: old.picking?.matte && !(old.picking.matte in mattes) ? null : old.picking,
+        };
+      }),
 
-  load: async (shotId) => {
-    const shot = await answer(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shotId } } }));
-    if (get().shotId !== shotId) {
-      set({
-        standing: null,
-        pinned: null,
-        openCard: null,
-        openTreatment: null,
-        openMatte: null,
-        chosen: [],
-        picking: null,
-        lookingAt: { kind: "picture" },
-        playing: false,
-      });
-      set({ shotId, frame: documentOf(shot).format.first });
-    }
-    get().accept(shot);
-  },
-
-  follow: async () => {
-    const { shotId, shot, busy, overrides } = get();
-    if (!shot || busy || overrides.length) return;
-    const head = await answer(api.GET("/api/shots/{shot_id}/head", { params: { path: { shot_id: shotId } } }));
-    if (head.revision !== get().shot?.revision && !get().busy) await get().load(shotId);
-  },
-
-  preview: (edits) => set({ overrides: edits }),
-
-  edit: async (edits, command) => {
-    const { shot, shotId, accept } = get();
-    if (!shot) return false;
-    set({ busy: true, overrides: edits });
-    try {
-      accept(
-        await answer(
-          api.POST("/api/shots/{shot_id}/edits", {
-            params: { path: { shot_id: shotId } },
-            body: { base: shot.revision, edits, command, gesture: crypto.randomUUID(), tab },
-          }),
-        ),
-      );
-      return true;
-    } catch (error) {
-      set({ overrides: [] });
-      report(error);
-      if (error instanceof Refused && error.code === "conflict") await get().load(shotId);
-      return false;
-    } finally {
-      set({ busy: false });
-    }
-  },
-
-  travel: async (way, force = false) => {
-    const { shotId, accept } = get();
-    const address = way === "undo" ? "/api/shots/{shot_id}/undo" : "/api/shots/{shot_id}/redo";
-    try {
-      accept(await answer(api.POST(address, { params: { path: { shot_id: shotId } }, body: { tab, force } })));
-    } catch (error) {
-      if (error instanceof Refused && error.code === "other-tab") {
-        toast.warning(error.message, { action: { label: "Undo it", onClick: () => get().travel(way, true) } });
-      } else if (!(error instanceof Refused && error.code === "nothing")) report(error);
-    }
-  },
-
-  touch: async (order) => {
-    const { shot, shotId, frame, accept } = get();
-    if (!shot) return;
-    set({ busy: true });
-    try {
-      const made = await answer(
-        api.POST("/api/shots/{shot_id}/touch", {
-          params: { path: { shot_id: shotId } },
-          body: { ...order, revision: shot.revision, frame, gesture: crypto.randomUUID(), tab },
-        }),
-      );
-      accept(made.shot);
-      if (made.treatment)
+    load: async (shotId) => {
+      const shot = await answer(api.GET("/api/shots/{shot_id}", { params: { path: { shot_id: shotId } } }));
+      if (get().shotId !== shotId) {
         set({
-          openCard: made.card,
-          openTreatment: made.treatment,
+          ...shown(null, [], []),
+          standing: null,
+          pinned: null,
+          openCard: null,
+          openTreatment: null,
           openMatte: null,
+          chosen: [],
+          picking: null,
           lookingAt: { kind: "picture" },
-          before: false,
+          playing: false,
+          problem: null,
+          shotId,
+          frame: documentOf(shot).format.first,
         });
-      else set({ openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
-    } catch (error) {
-      report(error);
-    } finally {
-      set({ busy: false });
-    }
-  },
-}));
+      }
+      get().accept(shot);
+    },
 
-export function report(error: unknown): void {
-  const message = error instanceof Error ? error.message : String(error);
-  toast.error(message.charAt(0).toUpperCase() + message.slice(1));
+    follow: async () => {
+      const { shotId, saved, busy, overrides } = get();
+      if (!saved || busy || overrides.length) return;
+      const head = await answer(api.GET("/api/shots/{shot_id}/head", { params: { path: { shot_id: shotId } } }));
+      if (head.revision !== get().saved?.revision && !get().busy) await get().load(shotId);
+    },
+
+    preview: (previewed) => set((old) => shown(old.saved, old.pending, previewed)),
+
+    edit: (edits, command) => {
+      const { saved, shotId } = get();
+      if (!saved) return Promise.resolve(false);
+      const mine: Pending = { edits, command, gesture: crypto.randomUUID() };
+      set((old) => shown(old.saved, [...old.pending, mine], []));
+      return inLine(async () => {
+        const now = get();
+        // a step before it was refused, and this one was made on it; or the shot was left
+        if (!now.pending.includes(mine) || now.shotId !== shotId || !now.saved) return false;
+        try {
+          const body = { base: now.saved.revision, edits, command, gesture: mine.gesture, tab };
+          const shot = await answer(
+            api.POST("/api/shots/{shot_id}/edits", { params: { path: { shot_id: shotId } }, body }),
+          );
+          set((old) => ({ pending: old.pending.filter((one) => one !== mine) }));
+          get().accept(shot);
+          return true;
+        } catch (error) {
+          const after = get().pending.length - 1;
+          set((old) => shown(old.saved, [], []));
+          report(error);
+          if (after > 0) report(new Error(`${after === 1 ? "the step" : `${after} steps`} after it went with it`));
+          if (error instanceof Refused && error.code === "conflict") await get().load(shotId);
+          return false;
+        }
+      });
+    },
+
+    travel: (way, force = false) =>
+      inLine(async () => {
+        const { shotId, accept } = get();
+        const address = way === "undo" ? "/api/shots/{shot_id}/undo" : "/api/shots/{shot_id}/redo";
+        try {
+          accept(await answer(api.POST(address, { params: { path: { shot_id: shotId } }, body: { tab, force } })));
+        } catch (error) {
+          if (error instanceof Refused && error.code === "other-tab") {
+            toast.warning(error.message, { action: { label: "Undo it", onClick: () => get().travel(way, true) } });
+          } else if (!(error instanceof Refused && error.code === "nothing")) report(error);
+        }
+      }),
+
+    touch: (order) =>
+      inLine(async () => {
+        const { saved, shotId, frame, accept } = get();
+        if (!saved) return null;
+        set({ busy: true });
+        try {
+          const made = await answer(
+            api.POST("/api/shots/{shot_id}/touch", {
+              params: { path: { shot_id: shotId } },
+              body: { ...order, revision: saved.revision, frame, gesture: crypto.randomUUID(), tab },
+            }),
+          );
+          accept(made.shot);
+          if (made.treatment)
+            set({
+              openCard: made.card,
+              openTreatment: made.treatment,
+              openMatte: null,
+              lookingAt: { kind: "picture" },
+              before: false,
+            });
+          else set({ openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
+          return made.matte;
+        } catch (error) {
+          report(error);
+          return null;
+        } finally {
+          set((old) => ({ busy: old.pending.length > 0 }));
+        }
+      }),
+  };
+});
+
+/** Some parts of the session; drawn again only when one of these changes. */
+export function useSessionParts<Key extends keyof Session>(...keys: Key[]): Pick<Session, Key> {
+  return useSession(
+    useShallow((session) => {
+      const parts = {} as Pick<Session, Key>;
+      for (const key of keys) parts[key] = session[key];
+      return parts;
+    }),
+  );
 }

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
-import { report, useSession } from "./session";
+import { report } from "../controls/notices";
+import { useSession } from "./session";
 import { useContents } from "./useContents";
 
 /** The display names of the show, beside those of the file. */

@@ -1,6 +1,8 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
-import { cardsOf, documentOf, useSession } from "./session";
+import { cardName, cardsOf, documentOf, useSession } from "./session";
+import { useView } from "./viewer/view";
 
+const ZOOM = Math.SQRT2;
 const now = () => useSession.getState();
 
 function step(by: number): void {
@@ -29,7 +31,7 @@ function move(by: number): void {
   const to = at + by;
   if (at < 0 || to < 0 || to >= cards.length) return;
   const before = cards[by > 0 ? to + 1 : to]?.id ?? null;
-  edit([{ op: "move", path: ["build", String(openCard)], before }], `move card ${openCard}`);
+  edit([{ op: "move", path: ["build", String(openCard)], before }], `move card ${cardName(shot, openCard)}`);
 }
 
 /** Chips and the ruler let these keys through; text fields keep theirs. */
@@ -46,9 +48,11 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("alt+shift+left", () => move(-1), KEEP);
   useHotkeys("alt+shift+right", () => move(1), KEEP);
   useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }), THROUGH);
-  useHotkeys("f", () => window.dispatchEvent(new CustomEvent("umbrax:fit")), THROUGH);
-  useHotkeys("1", () => window.dispatchEvent(new CustomEvent("umbrax:one-to-one")), THROUGH);
-  useHotkeys("v", () => window.dispatchEvent(new CustomEvent("umbrax:pin")), THROUGH);
+  useHotkeys("f", () => useView.getState().fit(), THROUGH);
+  useHotkeys("1", () => useView.getState().oneToOne(), THROUGH);
+  useHotkeys("+,=", () => useView.getState().zoom(ZOOM), { ...THROUGH, useKey: true });
+  useHotkeys("-", () => useView.getState().zoom(1 / ZOOM), { ...THROUGH, useKey: true });
+  useHotkeys("v", () => now().set({ pinned: useView.getState().under }), THROUGH);
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);

@@ -1,7 +1,8 @@
 import { RotateCcw } from "lucide-react";
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { isKeys, valueAt } from "../api/document";
 import { Hint } from "./Button";
+import { numberFrom, UNDERSTOOD } from "./numbers";
 
 export type Span = { first: number; last: number; frame: number };
 
@@ -32,15 +33,15 @@ export function NumberField(props: Props) {
   const { label, low, high, soft, step, unit, span, onPreview, onCommit } = props;
   const saved = typeof props.value === "undefined" ? props.fallback : props.value;
   const settled = valueAt(saved as number, span?.frame ?? 0);
-  const [draft, setDraft] = useState<number | null>(null);
+  /** What a drag shows until it is saved, over the value that it began from. */
+  const [draft, setDraft] = useState<{ value: number; over: number } | null>(null);
   const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
   const drag = useRef<{ x: number; from: number; moved: boolean; value: number } | null>(null);
   const field = useRef<HTMLInputElement>(null);
-  const shown = draft ?? settled;
+  const shown = draft?.over === settled ? draft.value : settled;
   const limit = (value: number) => Math.min(high, Math.max(low, value));
   const rounded = (value: number) => Number(limit(value).toFixed(digitsOf(step) + 1));
-
-  useEffect(() => setDraft(null), [settled]);
 
   const down = (event: PointerEvent<HTMLElement>) => {
     if (event.button !== 0 || text !== null) return;
@@ -55,7 +56,7 @@ export function NumberField(props: Props) {
     start.moved = true;
     const speed = ((soft[1] - soft[0]) / 220) * (event.shiftKey ? 0.1 : 1);
     start.value = rounded(start.from + by * speed);
-    setDraft(start.value);
+    setDraft({ value: start.value, over: settled });
     onPreview(start.value);
   };
   const up = () => {
@@ -64,23 +65,39 @@ export function NumberField(props: Props) {
     if (start?.moved) onCommit(start.value);
     else if (start) field.current?.select();
   };
-  const commitText = () => {
-    if (text === null) return;
-    const typed = Number.parseFloat(text.replace(",", "."));
+  const letGo = () => {
     setText(null);
-    if (Number.isFinite(typed) && rounded(typed) !== shown) onCommit(rounded(typed));
+    setWrong(false);
+  };
+  /** Whether what was typed could be taken. */
+  const commitText = (): boolean => {
+    if (text === null) return true;
+    const typed = numberFrom(text, settled);
+    if (typed === null) return false;
+    letGo();
+    if (rounded(typed) !== settled) onCommit(rounded(typed));
+    return true;
   };
   const keys = (event: KeyboardEvent<HTMLInputElement>) => {
+    // undo belongs to the page unless something is being typed
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && text === null) {
+      event.currentTarget.blur();
+      return;
+    }
     event.stopPropagation();
     if (event.key === "Enter") {
-      commitText();
-      event.currentTarget.select();
+      // the keys go back to the page: Space plays, Ctrl Z undoes
+      if (commitText()) event.currentTarget.blur();
+      else setWrong(true);
     } else if (event.key === "Escape") {
-      setText(null);
+      letGo();
       event.currentTarget.blur();
+    } else if (event.key.toLowerCase() === "k" && props.onToggleKey && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      if (commitText()) props.onToggleKey();
     } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
       event.preventDefault();
-      setText(null);
+      letGo();
       const by = (event.key === "ArrowUp" ? 1 : -1) * step * (event.shiftKey ? 10 : 1);
       onCommit(rounded(shown + by));
     }
@@ -119,11 +136,17 @@ export function NumberField(props: Props) {
           ref={field}
           aria-label={label}
           inputMode="decimal"
-          className="value h-[22px] w-full cursor-ew-resize rounded-sm bg-control pr-1.5 pb-[3px] text-right focus:cursor-text"
+          aria-invalid={wrong || undefined}
+          aria-keyshortcuts={props.onToggleKey && "K"}
+          title={wrong ? `type ${UNDERSTOOD}` : undefined}
+          className={`value h-[22px] w-full cursor-ew-resize rounded-sm bg-control pr-1.5 pb-[3px] text-right focus:cursor-text ${wrong ? "outline-coral! text-coral" : ""}`}
           value={text ?? `${shown.toFixed(digitsOf(step))}${unit === "px" || unit === "°" ? ` ${unit}` : ""}`}
-          onChange={(event) => setText(event.target.value)}
+          onChange={(event) => {
+            setText(event.target.value);
+            setWrong(false);
+          }}
           onFocus={(event) => event.target.select()}
-          onBlur={commitText}
+          onBlur={() => commitText() || letGo()}
           onKeyDown={keys}
           onPointerDown={down}
           onPointerMove={move}
@@ -168,7 +191,7 @@ function ValueGraph({ value, span, soft, label, onToggle }: GraphProps) {
       onClick={onToggle}
       disabled={!onToggle}
       aria-label={here ? `Remove the key of ${label} at this frame` : `Set a key of ${label} at this frame`}
-      title={here ? "remove the key here" : "set a key here"}
+      title={here ? "remove the key here (K in the number)" : "set a key here (K in the number)"}
       className="absolute inset-x-0 -bottom-[1px] h-[8px] opacity-100! hover:bg-raised"
     >
       <svg viewBox="0 0 58 7" preserveAspectRatio="none" className="h-full w-full" aria-hidden="true">

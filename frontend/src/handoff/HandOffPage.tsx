@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
-import { useShot } from "../bench/BenchPage";
 import { Header } from "../bench/Header";
 import { useSession } from "../bench/session";
+import { LostShot, useShot } from "../bench/useShot";
+import { useTitle } from "../controls/useTitle";
+import { useShotDrop } from "../sources/useShotDrop";
 import { OrderForm } from "./OrderForm";
 import { RenderRow } from "./RenderRow";
 
@@ -17,12 +19,14 @@ export function HandOffPage() {
     refetchInterval: (q) =>
       q.state.data?.renders.some((r) => r.state === "queued" || r.state === "running") ? 500 : 4000,
   });
-  if (problem) return <p className="p-8 text-coral">{problem}</p>;
+  const { dialogs } = useShotDrop();
+  useTitle("Hand-off", shot?.name);
+  if (problem) return <LostShot problem={problem} />;
   return (
     <div className="flex h-full flex-col">
       <Header place="hand-off" />
       <div className="flex min-h-0 flex-1">
-        <aside className="w-[300px] shrink-0 overflow-y-auto border-r border-line bg-panel p-4">
+        <aside className="w-[300px] shrink-0 overflow-y-auto border-r border-line bg-panel p-4" aria-label="Order">
           {shot && <OrderForm />}
         </aside>
         <main className="min-w-0 flex-1 overflow-y-auto p-6" aria-label="Renders">
@@ -40,6 +44,7 @@ export function HandOffPage() {
           </div>
         </main>
       </div>
+      {dialogs}
     </div>
   );
 }

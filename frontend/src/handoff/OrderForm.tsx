@@ -1,8 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api, type Schemas } from "../api/client";
-import { cardsOf, documentOf, report, shownName, useSession } from "../bench/session";
+import { cardsOf, documentOf, shownName, useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
+import { report } from "../controls/notices";
+import { useLost } from "../lost/useLost";
 
 type Request = Schemas["RenderRequest"];
 
@@ -26,8 +29,9 @@ const FIELD = "h-7 w-full rounded-sm bg-control px-2";
 
 /** What to write: the picture, or mattes in one way or another. */
 export function OrderForm() {
-  const { shot, frame, chosen } = useSession();
+  const { shot, frame, chosen } = useSessionParts("shot", "frame", "chosen");
   const queries = useQueryClient();
+  const lost = useLost();
   const format = shot ? documentOf(shot).format : { first: 0, last: 0 };
   const [frames, setFrames] = useState("");
   const [kind, setKind] = useState<"exr" | "png">("exr");
@@ -178,8 +182,23 @@ export function OrderForm() {
           </span>
         </label>
       )}
+      {lost.length > 0 && (
+        <section aria-label="Lost" className="rounded-sm border border-amber/50 p-2">
+          <p className="mb-1 font-semibold text-amber">
+            {lost.length === 1 ? "One thing is" : `${lost.length} things are`} lost: it would be rendered without.
+          </p>
+          <ul className="list-disc pl-4 text-[11.5px] text-amber">
+            {lost.map((one) => (
+              <li key={one.message}>{one.message}</li>
+            ))}
+          </ul>
+          <Link to={`/shots/${shot.id}`} className="mt-1 inline-block text-[11.5px] text-verdigris underline">
+            Mend it on the bench
+          </Link>
+        </section>
+      )}
       <Button look="primary" type="submit" className="h-8 justify-center">
-        Render
+        {lost.length ? "Render all the same" : "Render"}
       </Button>
       <p className="text-[11.5px] text-quiet">
         EXR holds linear light with its transparency. PNG gets the sRGB view. Mattes are written as they are, without a

@@ -1,28 +1,28 @@
 import { Dialog } from "radix-ui";
-import { useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { answer, api, type Schemas, type ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
 import { freshName } from "../bench/freshName";
-import { documentOf, type Edit, report, useSession } from "../bench/session";
+import { documentOf, type Edit, useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
+import { report } from "../controls/notices";
 import { DropPlace } from "../takein/DropPlace";
+import { useDropHere } from "../takein/dropping";
 import { FolderList, useFolder } from "../takein/FolderList";
 import { Sending } from "../takein/Sending";
-import { type Brought, bare, type Uploading, upload } from "../takein/uploading";
-import { useDrop } from "../takein/useDrop";
+import { bare } from "../takein/uploading";
+import { useBringing } from "../takein/useBringing";
 import { ProposalRow, type Wish } from "./ProposalRow";
 
-type Props = { source: string; onClose: () => void };
+type Props = { source: string; paths?: string[]; onClose: () => void };
 
 /** Brings passes and mattes that came late, or as single files, to a source: chosen or dropped, named, attached as one step. */
-export function AttachDialog({ source, onClose }: Props) {
-  const { shot, edit } = useSession();
+export function AttachDialog({ source, paths, onClose }: Props) {
+  const { shot, edit } = useSessionParts("shot", "edit");
   const [path, setPath] = useState("");
   const [chosen, setChosen] = useState<Set<string>>(new Set());
   const [wishes, setWishes] = useState<Wish[] | null>(null);
-  const [sending, setSending] = useState<Uploading | null>(null);
-  const stopping = useRef(new AbortController());
   const folder = useFolder(path);
   const propose = async (paths: string[]) => {
     if (!shot) return;
@@ -32,18 +32,12 @@ export function AttachDialog({ source, onClose }: Props) {
       report(error);
     }
   };
-  const bring = async (files: Brought[]) => {
-    if (!files.length) return;
-    stopping.current = new AbortController();
-    try {
-      await propose([await upload(files, setSending, stopping.current.signal)]);
-    } catch (error) {
-      if (!(error instanceof DOMException)) report(error);
-    } finally {
-      setSending(null);
-    }
-  };
-  const { over, on } = useDrop(bring);
+  const { sending, bring, stop } = useBringing((brought) => propose([brought]));
+  useDropHere(`Attach to ${source}`, bring);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what it was opened with is proposed once
+  useEffect(() => {
+    if (paths?.length) propose(paths);
+  }, []);
   if (!shot) return null;
   const attach = async () => {
     const wanted = (wishes ?? []).filter((one) => one.on);
@@ -58,7 +52,7 @@ export function AttachDialog({ source, onClose }: Props) {
         Attach to {source}
         <span className="ml-3 font-normal text-quiet">passes and mattes that came late or by themselves</span>
       </Dialog.Title>
-      <div className="flex min-h-0 flex-1" {...on}>
+      <div className="flex min-h-0 flex-1">
         <nav
           className="w-[230px] shrink-0 overflow-y-auto border-r border-line p-3"
           aria-label="Media folders to attach from"
@@ -71,10 +65,10 @@ export function AttachDialog({ source, onClose }: Props) {
               setWishes(null);
             }}
           />
-          <DropPlace over={over} text="Drop files here: any number of them." onFiles={(files) => bring(bare(files))} />
+          <DropPlace text="Drop files here: any number of them." onFiles={(files) => bring(bare(files))} />
         </nav>
         <div className="min-w-0 flex-1 overflow-y-auto p-4">
-          {sending && <Sending state={sending} onStop={() => stopping.current.abort()} />}
+          {sending && <Sending state={sending} onStop={stop} />}
           {wishes?.map((wish, index) => (
             <ProposalRow
               key={wish.path}

@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { PICTURE_KINDS } from "../api/document";
-import { useSession } from "../bench/session";
+import { useSessionParts } from "../bench/session";
 import { thumbAddress } from "../bench/viewer/looks";
 import { Button, IconButton } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
@@ -25,7 +25,7 @@ type Props = {
 
 /** One pass as large as the window allows: channels, exposure or a range of values, and how it is read. */
 export function BigLook({ looked, all, findings, showing, onLook }: Props) {
-  const { shot, frame } = useSession();
+  const { shot, frame } = useSessionParts("shot", "frame");
   const [channel, setChannel] = useState<Channel>("colour");
   const [exposure, setExposure] = useState(0);
   const [range, setRange] = useState<Range | null>(null);

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { type PassSetting, PICTURE_KINDS, sourcesOf } from "../api/document";
 import { useModels } from "../api/models";
-import { type Edit, useSession } from "../bench/session";
+import { type Edit, useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
 import type { PassEntry } from "./groups";
 import { passEdits } from "./remedies";
@@ -12,7 +12,7 @@ type Props = { looked: PassEntry; all: PassEntry[] };
 
 /** How a pass is read: its kind, where its alpha comes from, what its values mean. */
 export function PassSettings({ looked, all }: Props) {
-  const { shot, edit } = useSession();
+  const { shot, edit } = useSessionParts("shot", "edit");
   const kinds = useModels()?.pass_kinds ?? [looked.kind];
   if (!shot) return null;
   const source = sourcesOf(shot.document)[looked.source];
@@ -112,6 +112,7 @@ export function Choice({ label, value, options, onChange }: ChoiceProps) {
 
 function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control is what it is given
     <label className="flex flex-col gap-1 text-quiet">
       {label}
       {children}

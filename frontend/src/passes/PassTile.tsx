@@ -1,5 +1,5 @@
 import type { CSSProperties } from "react";
-import { documentOf, useSession } from "../bench/session";
+import { documentOf, useSessionParts } from "../bench/session";
 import { FindingMark } from "./FindingMark";
 import type { PassEntry } from "./groups";
 import { KindSelect } from "./KindSelect";
@@ -18,7 +18,7 @@ type Props = {
 
 /** A pass on the contact sheet: its picture, its name, and its kind, which can be changed. */
 export function PassTile({ pass, named, picture, finding, chosen, onChoose, onLook }: Props) {
-  const { shot, edit } = useSession();
+  const { shot, edit } = useSessionParts("shot", "edit");
   if (!shot) return null;
   const { width, height } = documentOf(shot).format;
   const setKind = (kind: string) =>

@@ -1,19 +1,22 @@
+import { Plus } from "lucide-react";
 import { useEffect, useState } from "react";
-import { sourcesOf } from "../api/document";
-import { useShot } from "../bench/BenchPage";
+import { bakesOf, sourcesOf } from "../api/document";
 import { Header } from "../bench/Header";
 import { documentOf, useSession } from "../bench/session";
 import { tileName, useSheet } from "../bench/tray/useSheet";
 import { useContents } from "../bench/useContents";
+import { LostShot, useShot } from "../bench/useShot";
 import { Button } from "../controls/Button";
-import { AttachDialog } from "./AttachDialog";
+import { useTitle } from "../controls/useTitle";
+import { NoSources } from "../sources/SourceMenu";
+import { useShotDrop } from "../sources/useShotDrop";
 import { BigLook } from "./BigLook";
 import { FindingsPanel } from "./FindingsPanel";
 import { entriesOf, groupsOf, type PassEntry, sameAs } from "./groups";
 import { PassTile } from "./PassTile";
 import { SeveralBar } from "./SeveralBar";
+import { SourceList } from "./SourceList";
 import { passesOf, useFindings, worstOf } from "./useCheckup";
-import { NewerVersion } from "./VersionDialog";
 
 /** All passes of a shot's sources as one contact sheet by kind, and what the check-up says of them. */
 export function PassesPage() {
@@ -27,14 +30,15 @@ export function PassesPage() {
   const [looked, setLooked] = useState<PassEntry | null>(null);
   const [showing, setShowing] = useState<string | undefined>(undefined);
   const [picked, setPicked] = useState<PassEntry[]>([]);
-  const [attaching, setAttaching] = useState<string | null>(null);
+  const { add, dialogs } = useShotDrop();
+  useTitle("Passes", shot?.name);
   const all = entriesOf(contents?.sources ?? [], shot ? documentOf(shot).format : { width: 0, height: 0 });
   const open = looked && all.find(sameAs(looked));
   const gone = looked !== null && contents !== undefined && !open;
   useEffect(() => {
     if (gone) setLooked(null);
   }, [gone]);
-  if (problem) return <p className="p-8 text-coral">{problem}</p>;
+  if (problem) return <LostShot problem={problem} />;
   const groups = groupsOf(all, search);
   const shown = groups.flatMap((group) => group.passes);
   const chosen = all.filter((one) => picked.some(sameAs(one)));
@@ -46,13 +50,10 @@ export function PassesPage() {
           <div className="mb-3 flex items-center gap-4">
             <h2 className="text-[15px] font-semibold">Passes</h2>
             <span className="text-quiet">{contents ? summary(contents.sources) : "reading the files…"}</span>
-            {contents?.sources.map((source) => (
-              <NewerVersion key={source.name} source={source.name} />
-            ))}
             <span className="flex-1" />
-            {contents && contents.sources.length > 0 && (
-              <AttachMenu sources={contents.sources.map((one) => one.name)} onChoose={setAttaching} />
-            )}
+            <Button onClick={add}>
+              <Plus size={13} /> Add a source…
+            </Button>
             <input
               type="search"
               placeholder="search passes"
@@ -62,13 +63,9 @@ export function PassesPage() {
               className="h-7 w-52 rounded-sm bg-control px-2"
             />
           </div>
-          {contents?.sources
-            .filter((source) => source.problem)
-            .map((source) => (
-              <p key={source.name} role="alert" className="mb-3 rounded-sm border border-coral/50 p-3 text-coral">
-                {source.name}: {source.problem}
-              </p>
-            ))}
+          <SourceList
+            sources={(contents?.sources ?? []).filter((one) => !shot || !bakesOf(documentOf(shot)).has(one.name))}
+          />
           {groups.map((group) => (
             <section key={group.title} className="mb-5" aria-label={group.title}>
               <h3 className="heading mb-2">
@@ -93,10 +90,15 @@ export function PassesPage() {
               </div>
             </section>
           ))}
-          {contents && groups.length === 0 && (
+          {contents && groups.length === 0 && contents.sources.length > 0 && (
             <p className="text-quiet">
               {search ? `No pass is called ${search}.` : "The sources of this shot hold no passes."}
             </p>
+          )}
+          {contents?.sources.length === 0 && (
+            <div className="max-w-lg">
+              <NoSources onAdd={add} />
+            </div>
           )}
         </main>
         <FindingsPanel
@@ -122,36 +124,13 @@ export function PassesPage() {
           onLook={setLooked}
         />
       )}
-      {attaching && <AttachDialog source={attaching} onClose={() => setAttaching(null)} />}
+      {dialogs}
     </div>
-  );
-}
-
-/** Which source files are attached to; asked only where there are several. */
-function AttachMenu({ sources, onChoose }: { sources: string[]; onChoose: (source: string) => void }) {
-  const [first] = sources;
-  if (sources.length === 1 && first) return <Button onClick={() => onChoose(first)}>Attach…</Button>;
-  return (
-    <select
-      value=""
-      onChange={(event) => onChoose(event.target.value)}
-      aria-label="Attach passes or mattes to a source"
-      className="h-[26px] rounded-sm bg-control px-2"
-    >
-      <option value="" disabled>
-        Attach to…
-      </option>
-      {sources.map((name) => (
-        <option key={name} value={name}>
-          {name}
-        </option>
-      ))}
-    </select>
   );
 }
 
 function summary(sources: { passes: unknown[]; ids: unknown[]; frames: number }[]): string {
   const passes = sources.reduce((sum, one) => sum + one.passes.length + one.ids.length, 0);
   const frames = Math.max(0, ...sources.map((one) => one.frames));
-  return `${sources.length} ${sources.length === 1 ? "source" : "sources"} · ${frames} ${frames === 1 ? "frame" : "frames"} · ${passes} passes`;
+  return `${sources.length} ${sources.length === 1 ? "source" : "sources"} · ${frames} ${frames === 1 ? "frame" : "frames"} · ${passes} ${passes === 1 ? "pass" : "passes"}`;
 }

@@ -1,5 +1,5 @@
 import { useModels } from "../api/models";
-import { useSession } from "../bench/session";
+import { useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
 import type { PassEntry } from "./groups";
 import { Choice } from "./PassSettings";
@@ -7,7 +7,7 @@ import { severalPassEdits } from "./remedies";
 
 /** What can be set for all chosen passes at once, as one step. */
 export function SeveralBar({ chosen, onClear }: { chosen: PassEntry[]; onClear: () => void }) {
-  const { shot, edit } = useSession();
+  const { shot, edit } = useSessionParts("shot", "edit");
   const kinds = useModels()?.pass_kinds ?? [];
   if (!shot) return null;
   const usual = new Set(chosen.map((one) => one.kind)).size === 1 ? chosen[0]?.kind : undefined;

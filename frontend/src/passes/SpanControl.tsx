@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef, useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
-import { useSession } from "../bench/session";
+import { useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
 import type { PassEntry } from "./groups";
 
@@ -12,7 +12,7 @@ const told = (value: number) => (Math.abs(value) >= 1000 ? value.toFixed(0) : St
 
 /** What black and white stand for in a pass of values: a legend over how often each value occurs; its ends can be dragged or typed. */
 export function SpanControl({ looked, range, onRange }: Props) {
-  const { shot, frame } = useSession();
+  const { shot, frame } = useSessionParts("shot", "frame");
   const query = useQuery({
     queryKey: ["span", shot?.id, shot?.revision, frame, looked.source, looked.name],
     queryFn: () =>
@@ -125,6 +125,7 @@ function Legend({ span, low, high, onRange }: LegendProps) {
         >
           {span.counts.map((count, index) => {
             const tall = count ? Math.max(1, 28 * Math.sqrt(count / tallest)) : 0;
+            // biome-ignore lint/suspicious/noArrayIndexKey: a bar is its place in the histogram
             return <rect key={index} x={index} width={0.85} y={30 - tall} height={tall} fill="var(--color-faint)" />;
           })}
         </svg>

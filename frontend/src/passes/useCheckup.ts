@@ -1,6 +1,7 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Schemas, type ShotState } from "../api/client";
-import { report, useSession } from "../bench/session";
+import { useSession } from "../bench/session";
+import { report } from "../controls/notices";
 
 export type Finding = Schemas["FindingData"];
 export type Checkup = Schemas["CheckupData"];

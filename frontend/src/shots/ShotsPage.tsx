@@ -1,27 +1,110 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link } from "react-router";
-import { answer, api, type Schemas } from "../api/client";
-import { report } from "../bench/session";
-import { thumbAddress } from "../bench/viewer/looks";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
 import { Button, ButtonLink } from "../controls/Button";
 import { Mark } from "../controls/Mark";
-import { Thumb } from "../controls/Thumb";
-import { ago } from "../controls/time";
+import { report } from "../controls/notices";
+import { Segments } from "../controls/Segments";
+import { useTitle } from "../controls/useTitle";
+import { useDropHere } from "../takein/dropping";
+import { nameOfFiles } from "../takein/naming";
+import { Sending } from "../takein/Sending";
+import { takeIn } from "../takein/uploading";
+import { useBringing } from "../takein/useBringing";
+import { Deleted } from "./Deleted";
+import { NewShow } from "./NewShow";
+import { Nothing } from "./Nothing";
+import { ShowSection } from "./ShowSection";
+import { TakeInDialog, type Wish } from "./TakeInDialog";
+import { type TileSize, useTileSize } from "./tiles";
+import { type Show, useOrdering, useShows } from "./useShows";
 
+const SIZES: { value: TileSize; text: string; title: string }[] = [
+  { value: "small", text: "small", title: "as many shots at a glance as there can be" },
+  { value: "middle", text: "middle", title: "some twenty shots at a glance" },
+  { value: "large", text: "large", title: "large pictures" },
+];
+
+/** The shows and their shots; one show by itself where its address is open. */
 export function ShotsPage() {
-  const query = useQuery({ queryKey: ["shows"], queryFn: () => answer(api.GET("/api/shows")), refetchInterval: 15000 });
+  const { showId } = useParams();
+  const query = useShows();
+  const ordering = useOrdering();
+  const navigate = useNavigate();
+  const { size, setSize } = useTileSize();
+  const [search, setSearch] = useState("");
+  const [wish, setWish] = useState<Wish | null>(null);
+  const [onto, setOnto] = useState<string | null>(null);
+  const all = query.data?.shows ?? [];
+  const open = showId ? all.find((show) => show.id === Number(showId)) : undefined;
+  useTitle(open?.name, "Shots");
+
+  const { sending, bring, stop } = useBringing(async (folder, files) => {
+    const wanted: Wish = { folder, shot: nameOfFiles(files), show: onto ?? open?.name ?? null };
+    // a drop joins the show that it fell on, or that is open; otherwise it is asked for
+    if (wanted.show === null) {
+      setWish(wanted);
+      return;
+    }
+    const made = await takeIn(wanted.show, "", [folder]);
+    ordering.refresh();
+    navigate(`/shots/${made.id}/passes`);
+  });
+  useDropHere(
+    open ? `Take in as a shot of ${open.name}` : "Take in as a shot of the show it falls on",
+    (files, place) => {
+      setOnto(place?.closest("[data-show]")?.getAttribute("data-show") ?? null);
+      bring(files).catch(report);
+    },
+  );
+
+  const shown = (open ? [open] : all).map((show) => found(show, search)).filter((one) => one !== null);
+  const empty = query.data !== undefined && all.length === 0;
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-10 items-center gap-3 border-b border-line bg-panel px-3">
-        <Mark />
-        <b className="text-[13px]">Umbrax</b>
-        <span className="text-quiet">Shots</span>
+      <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
+        <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
+          <Mark />
+          <b className="text-[13px]">Umbrax</b>
+        </Link>
+        {open ? (
+          <>
+            <Link to="/" className="text-quiet hover:text-text">
+              All shows
+            </Link>
+            <span className="text-faint">/</span>
+            <span>{open.name}</span>
+          </>
+        ) : (
+          <span className="text-quiet">Shots</span>
+        )}
         <span className="flex-1" />
-        <ButtonLink look="primary" to="/take-in">
+        {!empty && (
+          <>
+            <input
+              type="search"
+              aria-label="Search shows, shots and sources"
+              placeholder="search shows, shots, sources"
+              value={search}
+              onChange={(event) => setSearch(event.target.value)}
+              className="h-[26px] w-56 rounded-sm bg-control px-2"
+            />
+            <Segments
+              label="Size of the pictures"
+              name="tile size"
+              choices={SIZES}
+              value={size}
+              onPick={setSize}
+              plain
+            />
+            <NewShow onName={ordering.addShow} />
+          </>
+        )}
+        <ButtonLink look="primary" to={open ? `/take-in?show=${encodeURIComponent(open.name)}` : "/take-in"}>
           Take in
         </ButtonLink>
       </header>
-      <main className="flex-1 overflow-auto px-8 py-6">
+      <main className="flex-1 overflow-auto px-6 py-4" aria-label="Shots">
+        {sending && <Sending state={sending} onStop={stop} />}
         {query.isPending && <p className="text-quiet">Reading the shots…</p>}
         {query.error && (
           <div role="alert" className="flex items-center gap-3 text-coral">
@@ -29,104 +112,49 @@ export function ShotsPage() {
             <Button onClick={() => query.refetch()}>Try again</Button>
           </div>
         )}
-        {query.data?.shows.map((show) => (
-          <Show key={show.id} show={show} />
-        ))}
-        {query.data?.shows.length === 0 && (
+        {showId && query.data && !open && (
           <p className="text-quiet">
-            There are no shows yet.{" "}
-            <Link to="/take-in" className="text-verdigris underline">
-              Take in
-            </Link>{" "}
-            a render to make the first one, or run <code className="value">bin/start</code> once to bring in the demo.
+            There is no such show (any more).{" "}
+            <Link to="/" className="text-verdigris underline">
+              All shows
+            </Link>
           </p>
         )}
+        {shown.map((show) => (
+          <ShowSection key={show.id} show={show} shows={all} size={size} alone={open !== undefined} />
+        ))}
+        {search && shown.length === 0 && all.length > 0 && (
+          <p className="text-quiet">
+            Nothing is called “{search}”: no show, no shot and no source.{" "}
+            <button type="button" className="text-verdigris underline" onClick={() => setSearch("")}>
+              Show all
+            </button>
+          </p>
+        )}
+        {empty && <Nothing onDemo={ordering.demo} onShow={ordering.addShow} />}
+        {query.data && !open && query.data.deleted.length > 0 && <Deleted deleted={query.data.deleted} />}
       </main>
+      {wish && (
+        <TakeInDialog
+          wish={wish}
+          shows={all.map((show) => show.name)}
+          onClose={() => setWish(null)}
+          onMade={(id) => {
+            ordering.refresh();
+            navigate(`/shots/${id}/passes`);
+          }}
+        />
+      )}
     </div>
   );
 }
 
-function Show({ show }: { show: Schemas["ShowSummary"] }) {
-  return (
-    <section className="mb-8" aria-label={show.name}>
-      <h2 className="mb-3 flex items-baseline gap-3">
-        <span className="text-[15px] font-semibold">{show.name}</span>
-        <span className="text-quiet">
-          {show.shots.length} {show.shots.length === 1 ? "shot" : "shots"} · {show.sources} sources
-        </span>
-      </h2>
-      <div className="grid grid-cols-[repeat(auto-fill,minmax(520px,1fr))] gap-5">
-        {show.shots.map((shot) =>
-          shot.problem ? <BrokenTile key={shot.id} shot={shot} /> : <ShotTile key={shot.id} shot={shot} />,
-        )}
-      </div>
-    </section>
-  );
-}
-
-/** A shot whose document cannot be read: what is wrong, and the way back to what it was before. */
-function BrokenTile({ shot }: { shot: Schemas["ShotSummary"] }) {
-  const queries = useQueryClient();
-  const goBack = async () => {
-    try {
-      await answer(
-        api.POST("/api/shots/{shot_id}/undo", {
-          params: { path: { shot_id: shot.id } },
-          body: { tab: "", force: true },
-        }),
-      );
-      queries.invalidateQueries({ queryKey: ["shows"] });
-    } catch (error) {
-      report(error);
-    }
-  };
-  return (
-    <article className="flex flex-col gap-2 rounded-sm border border-coral bg-panel p-3" aria-label={shot.name}>
-      <b className="text-[13.5px]">{shot.name}</b>
-      <p role="alert" className="text-coral">
-        {shot.problem?.replace(/^t/, "T")}
-      </p>
-      <p className="text-quiet">Nothing of it is lost: what it was before revision {shot.revision} is still there.</p>
-      <Button className="mt-auto self-start" onClick={goBack}>
-        Go back before revision {shot.revision}
-      </Button>
-    </article>
-  );
-}
-
-function ShotTile({ shot }: { shot: Schemas["ShotSummary"] }) {
-  return (
-    <Link
-      to={`/shots/${shot.id}`}
-      className="group block overflow-hidden rounded-sm border border-line bg-panel hover:border-faint"
-    >
-      <div className="bg-stage" style={{ aspectRatio: `${shot.width} / ${shot.height}` }}>
-        <Thumb
-          address={thumbAddress(shot.id, { kind: "picture", revision: shot.revision, frame: shot.poster, scale: 2 })}
-          alt={`${shot.name}, frame ${shot.poster}`}
-          className="h-full w-full object-cover"
-        />
-      </div>
-      <div className="flex items-baseline gap-3 px-3 pt-2.5">
-        <b className="text-[13.5px]">{shot.name}</b>
-        <span className="ml-auto text-quiet">{ago(shot.changed_at)}</span>
-      </div>
-      <div className="value flex gap-3 px-3 pt-1 pb-3 text-quiet">
-        <span>
-          {shot.first}–{shot.last}
-        </span>
-        <span>
-          {shot.width}×{shot.height} · {shot.fps} fps
-        </span>
-        {shot.findings > 0 && (
-          <span className="text-amber">
-            {shot.findings} {shot.findings === 1 ? "finding" : "findings"}
-          </span>
-        )}
-        <span className="ml-auto">
-          {shot.cards} cards · revision {shot.revision}
-        </span>
-      </div>
-    </Link>
-  );
+/** A show with the shots that a search finds; all of them where it is the show that is found, null where nothing is. */
+function found(show: Show, search: string): Show | null {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  if (!words.length) return show;
+  const holds = (text: string) => words.every((word) => text.toLowerCase().includes(word));
+  if (holds(show.name)) return show;
+  const shots = show.shots.filter((shot) => holds([show.name, shot.name, ...shot.sources].join(" ")));
+  return shots.length ? { ...show, shots } : null;
 }

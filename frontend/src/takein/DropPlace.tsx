@@ -2,15 +2,13 @@ import { Upload } from "lucide-react";
 import { useRef } from "react";
 import { Button } from "../controls/Button";
 
-type Props = { over: boolean; text: string; onFiles: (files: File[]) => void };
+type Props = { text: string; onFiles: (files: File[]) => void };
 
 /** Where files are dropped, or chosen from this computer. */
-export function DropPlace({ over, text, onFiles }: Props) {
+export function DropPlace({ text, onFiles }: Props) {
   const picker = useRef<HTMLInputElement>(null);
   return (
-    <div
-      className={`mt-4 rounded-sm border border-dashed p-4 text-center ${over ? "border-verdigris text-verdigris" : "border-line text-quiet"}`}
-    >
+    <div className="mt-4 rounded-sm border border-line border-dashed p-4 text-center text-quiet">
       <Upload size={18} className="mx-auto mb-2" />
       {text}
       <input

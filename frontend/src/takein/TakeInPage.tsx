@@ -1,19 +1,20 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { report } from "../bench/session";
 import { Button } from "../controls/Button";
 import { Mark } from "../controls/Mark";
+import { report } from "../controls/notices";
+import { useTitle } from "../controls/useTitle";
 import { DropPlace } from "./DropPlace";
+import { useDropHere } from "./dropping";
 import { FolderList, useFolder } from "./FolderList";
 import { FoundRow } from "./FoundRow";
+import { nameOfFiles, titled } from "./naming";
 import { Sending } from "./Sending";
-import { type Brought, bare, takeIn, type Uploading, upload } from "./uploading";
-import { useDrop } from "./useDrop";
-
-const SIDE_CAR = /\.(json|txt|xml)$/i;
-const titled = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
+import { Terms } from "./Terms";
+import { bare, takeIn } from "./uploading";
+import { useBringing } from "./useBringing";
 
 /** Choosing pictures from the media folders, or dropping them: they become the sources of a new shot. */
 export function TakeInPage() {
@@ -23,15 +24,14 @@ export function TakeInPage() {
   const [show, setShow] = useState<string | null>(null);
   const [shot, setShot] = useState<string | null>(null);
   const [working, setWorking] = useState(false);
-  const [sending, setSending] = useState<Uploading | null>(null);
-  const stopping = useRef(new AbortController());
+  const [wanted] = useSearchParams();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const query = useFolder(path);
   const found = query.data?.found ?? [];
   const chosen = found.filter((one) => !one.problem && !left.has(one.path));
   const folder = query.data?.way.at(-1)?.name ?? "";
-  const showName = show ?? titled(query.data?.way.at(-2)?.name ?? folder);
+  const showName = show ?? wanted.get("show") ?? titled(query.data?.way.at(-2)?.name ?? folder);
   const shotName = shot ?? titled(folder);
 
   const open = (to: string) => {
@@ -48,28 +48,23 @@ export function TakeInPage() {
       queries.invalidateQueries({ queryKey: ["shows"] });
       navigate(`/shots/${made.id}/passes`);
     } catch (error) {
-      if (!(error instanceof DOMException)) report(error);
+      report(error);
     } finally {
       setWorking(false);
-      setSending(null);
     }
   };
-  const bring = async (files: Brought[]) => {
-    if (!files.length) return;
-    stopping.current = new AbortController();
-    const picture = files.find((one) => !SIDE_CAR.test(one.file.name)) ?? files[0];
-    const name = titled((picture?.file.name ?? "").replace(/[._-]?-?\d*\.\w+$/, "") || "Taken in");
-    setSending({ name: files[0]?.file.name ?? "", files: files.length, done: 0, sent: 0, total: 1 });
-    await finish(
-      upload(files, setSending, stopping.current.signal).then((folder) =>
-        takeIn(name, `${name} ${folder.slice(-8).replaceAll("-", ":")}`, [folder]),
-      ),
-    );
-  };
-  const { over, on } = useDrop(bring);
+  const { sending, bring, stop } = useBringing((folder, files) => {
+    setShot(nameOfFiles(files));
+    if (show === null && !wanted.get("show")) setShow(nameOfFiles(files));
+    setLeft(new Set());
+    setApart(new Set());
+    setPath(folder);
+  });
+  useDropHere("Take in as a new shot", bring);
+  useTitle("Take in");
 
   return (
-    <div className="flex h-full flex-col" {...on}>
+    <div className="flex h-full flex-col">
       <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
         <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
           <Mark />
@@ -84,14 +79,13 @@ export function TakeInPage() {
         >
           <FolderList folder={query.data} onOpen={open} />
           <DropPlace
-            over={over}
             text="Drop files or a folder anywhere here: they are brought in, put together and examined."
             onFiles={(files) => bring(bare(files))}
           />
         </nav>
         <main className="flex min-w-0 flex-1 flex-col" aria-label="Pictures">
           <div className="min-h-0 flex-1 overflow-y-auto p-6">
-            {sending && <Sending state={sending} onStop={() => stopping.current.abort()} />}
+            {sending && <Sending state={sending} onStop={stop} />}
             {query.error && (
               <p role="alert" className="text-coral">
                 {query.error.message}
@@ -99,11 +93,14 @@ export function TakeInPage() {
             )}
             {query.isPending && <p className="text-quiet">Looking into the folder…</p>}
             {!sending && query.data && found.length === 0 && (
-              <p className="max-w-lg text-quiet">
-                {path
-                  ? "There are no pictures in this folder. Open another one on the left, or drop files."
-                  : "Open a media folder on the left: its sequences and stills are listed here with what they hold."}
-              </p>
+              <div className="max-w-lg text-quiet">
+                <p className="mb-3">
+                  {path
+                    ? "There are no pictures in this folder. Open another one on the left, or drop files."
+                    : "Open a media folder on the left: its sequences and stills are listed here with what they hold. Or drop files from your computer anywhere on this page."}
+                </p>
+                <Terms />
+              </div>
             )}
             {found.map((one) => (
               <FoundRow

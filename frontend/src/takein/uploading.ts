@@ -71,7 +71,7 @@ export async function upload(brought: Brought[], watch: Watch, stop: AbortSignal
   }
   await forget(batch);
   const roots = await answer(api.GET("/api/media", { params: { query: { path: "" } } }));
-  return `${roots.folders.find((one) => one.name === "uploads")?.path}/${batch}`;
+  return `${roots.uploads}/${batch}`;
 }
 
 /** A batch that is whole is never gone on with: the same files dropped again are a new one. */

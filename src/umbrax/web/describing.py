@@ -59,6 +59,7 @@ class SourceData(BaseModel):
     ids: list[IdLayerData]
     missing: list[int]
     frames: int
+    folder: str = Field("", description="where its files lie")
     problem: str | None = None
 
 
@@ -98,9 +99,10 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     display_names = display_names_of(shared.database, path.shot_id)
     for name, source in shot.sources.items():
         missing: list[int] = []
-        frames = 1
+        frames, folder = 1, ""
         try:
             place = reader.place_of(name)
+            folder = str(place.parent)
             if moves(place):
                 present = {frame + source.offset for frame in frames_at(place)}
                 frames = len(present)
@@ -108,9 +110,11 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             info = reader.describe(name, query.frame)
             passes = [_pass_data(found) for found in info.passes.values()]
             ids = [_layer_data(layer, display_names) for layer in info.ids.values()]
-            sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames))
+            sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder))
         except UmbraxError as error:
-            sources.append(SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, frames=frames, problem=error.message))
+            sources.append(
+                SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, frames=frames, folder=folder, problem=error.message)
+            )
     lost = sorted({frame for source_data in sources for frame in source_data.missing})
     planner = ShotPlanner(shot, query.frame, reader)
     mattes = [MatteUse(id=matte, uses=matte_uses(shot, matte), baked=_baked(planner, matte)) for matte in shot.mattes]

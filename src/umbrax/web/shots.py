@@ -42,7 +42,7 @@ class ShotSummary(BaseModel):
     poster: int
     problem: str | None = None
     findings: int = Field(description="warnings and errors of the last check-up")
-    sources: list[str] = Field(default_factory=list, description="names and files of its sources, to be searched")
+    sources: list[str] = Field(description="names and files of its sources, to be searched")
 
 
 class ShotState(BaseModel):
@@ -117,7 +117,7 @@ def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotS
             raise
         return ShotSummary(
             id=row.id, name=row.name, show=row.show, revision=row.head, first=0, last=0, fps=0, width=0, height=0, cards=0,
-            changed_at=row.changed_at, poster=0, findings=0, problem=f"this shot cannot be read: {error.message}",
+            changed_at=row.changed_at, poster=0, findings=0, sources=[], problem=f"this shot cannot be read: {error.message}",
         )  # fmt: skip
     layout = shot.format
     fps = layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps

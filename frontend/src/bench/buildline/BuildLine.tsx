@@ -1,21 +1,21 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { Plus } from "lucide-react";
 import type { Card } from "../../api/document";
 import { useModels } from "../../api/models";
-import { IconButton } from "../../controls/Button";
-import { Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
+import { LostMark } from "../../lost/LostMark";
+import { useLost } from "../../lost/useLost";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, warningOf } from "../../passes/useCheckup";
-import { cardsOf, shownName, useSession } from "../session";
+import { cardName, cardsOf, shownName, useSessionParts } from "../session";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
+import { AddCard } from "./AddCard";
 
 /** The cards in order, backmost first: overlapping sheets that each show the picture as it stands after them. */
-export function BuildLine() {
-  const { shot, edit } = useSession();
+export function BuildLine({ onAddSource }: { onAddSource: () => void }) {
+  const { shot, edit } = useSessionParts("shot", "edit");
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const cards = cardsOf(shot);
 
@@ -24,7 +24,10 @@ export function BuildLine() {
     const from = cards.findIndex((card) => card.id === active.id);
     const to = cards.findIndex((card) => card.id === over.id);
     const before = cards[to > from ? to + 1 : to]?.id ?? null;
-    edit([{ op: "move", path: ["build", String(active.id)], before }], `move card ${active.id}`);
+    edit(
+      [{ op: "move", path: ["build", String(active.id)], before }],
+      `move card ${cardName(shot, String(active.id))}`,
+    );
   };
   return (
     <section
@@ -47,8 +50,12 @@ export function BuildLine() {
             ))}
           </SortableContext>
         </DndContext>
-        {cards.length === 0 && <p className="pt-7 text-quiet">No cards yet: add one to begin the build.</p>}
-        <AddCard />
+        {shot && cards.length === 0 && (
+          <p className="pt-7 text-quiet">
+            No cards yet: drop a render or a plate on the page, or add a card to begin the build.
+          </p>
+        )}
+        <AddCard onAddSource={onAddSource} />
       </div>
       <span className="flex-1" />
       <EndMark text="front" />
@@ -63,10 +70,11 @@ const EndMark = ({ text }: { text: string }) => (
 );
 
 function Sheet({ card, index }: { card: Card; index: number }) {
-  const { shot, openCard, standing, set } = useSession();
+  const { shot, openCard, standing, set } = useSessionParts("shot", "openCard", "standing", "set");
   const frame = useRestingFrame();
   const models = useModels();
   const findings = useFindings();
+  const lost = useLost().find((one) => one.card === card.id);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: card.id });
   if (!shot) return null;
   const open = openCard === card.id;
@@ -96,6 +104,7 @@ function Sheet({ card, index }: { card: Card; index: number }) {
           className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
         />
         <FindingMark finding={warningOf(findings, card.picture?.source)} size={12} />
+        {lost && <LostMark message={lost.message} />}
         {stood && (
           <span className="absolute right-1 bottom-[30px] rounded-[2px] bg-verdigris px-1.5 text-[10px] font-bold text-[#0f1f1a]">
             standing here
@@ -106,71 +115,6 @@ function Sheet({ card, index }: { card: Card; index: number }) {
         <span className={`truncate ${off ? "text-faint line-through" : ""}`}>{shownName(card)}</span>
         <span className="ml-auto text-[10.5px] text-quiet">{card.treat ? "treat" : index ? join : ""}</span>
       </div>
-    </div>
-  );
-}
-
-function AddCard() {
-  const { shot, edit, set } = useSession();
-  const models = useModels();
-  if (!shot) return null;
-  const taken = new Set(cardsOf(shot).map((card) => card.id));
-  const fresh = (stem: string) => {
-    let name = stem;
-    for (let n = 2; taken.has(name); n++) name = `${stem} ${n}`;
-    return name;
-  };
-  const add = async (stem: string, rest: Record<string, unknown>) => {
-    const id = fresh(stem);
-    if (!(await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`)))
-      return;
-    set({ openCard: id, openTreatment: null, openMatte: null });
-  };
-  const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient"].includes(picture.kind));
-  const sources = Object.keys((shot.document as { sources?: object }).sources ?? {});
-  return (
-    <div className="pt-7 pl-3">
-      <Menu
-        trigger={
-          <IconButton label="Add a card at the front">
-            <Plus size={14} />
-          </IconButton>
-        }
-        sections={[
-          {
-            title: "treat the picture so far",
-            choices: [{ key: "treat", label: "treat card", onPick: () => add("treat", { treat: true }) }],
-          },
-          {
-            title: "designed",
-            choices: designed.map((picture) => ({
-              key: picture.kind,
-              label: picture.title.toLowerCase(),
-              onPick: () => add(picture.kind, { picture: { kind: picture.kind } }),
-            })),
-          },
-          {
-            title: "from a source",
-            choices: sources.flatMap((source) => [
-              {
-                key: `${source} plate`,
-                label: `${source} as plate`,
-                onPick: () => add(source, { picture: { kind: "plate", source } }),
-              },
-              {
-                key: `${source} rebuild`,
-                label: `${source} rebuilt from its lights`,
-                onPick: () => add(source, { picture: { kind: "rebuild", source } }),
-              },
-              {
-                key: `${source} beauty`,
-                label: `${source} beauty`,
-                onPick: () => add(source, { picture: { kind: "pass", source, pass: "beauty" } }),
-              },
-            ]),
-          },
-        ]}
-      />
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { toggleKey, withValue } from "../../api/document";
 import type { Field } from "../../api/models";
 import { NumberField } from "../../controls/NumberField";
-import { documentOf, useSession } from "../session";
+import { documentOf, type Edit, useSessionParts } from "../session";
 
 type Props = {
   path: string[];
@@ -9,18 +9,19 @@ type Props = {
   value: unknown;
   field: Field;
   bounds: { low: number; high: number };
-  /** Keys that must be sent along, for values inside a part the document does not have yet. */
   compact?: boolean;
+  /** Edits that have to come first, where the document does not have the part yet that this is a number of. */
+  first?: Edit[];
 };
 
 /** A number of the document: dragging previews, letting go saves; its graph sets keys. */
-export function AnimatedField({ path, name, value, field, bounds, compact }: Props) {
-  const { shot, frame, edit, preview } = useSession();
+export function AnimatedField({ path, name, value, field, bounds, compact, first: given = [] }: Props) {
+  const { shot, frame, edit, preview } = useSessionParts("shot", "frame", "edit", "preview");
   if (!shot) return null;
   const { first, last } = documentOf(shot).format;
   const fallback = typeof field.default === "number" ? field.default : 0;
   const current = value ?? fallback;
-  const at = (next: unknown) => [{ op: "set" as const, path, value: next }];
+  const at = (next: unknown): Edit[] => [...given, { op: "set", path, value: next }];
   return (
     <NumberField
       compact={compact}

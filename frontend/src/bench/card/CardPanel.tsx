@@ -4,15 +4,15 @@ import { boundsOf, useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
-import { cardsOf, shownName, useSession } from "../session";
+import { cardsOf, shownName, useSession, useSessionParts } from "../session";
 import { AnimatedField } from "./AnimatedField";
-import { PicturePart } from "./PicturePart";
 import { PlacingPart } from "./PlacingPart";
+import { PicturePart } from "./picture/PicturePart";
 import { TreatmentList } from "./TreatmentList";
 
 /** The open card from top to bottom in the order it is made. */
 export function CardPanel() {
-  const { shot, openCard } = useSession();
+  const { shot, openCard } = useSessionParts("shot", "openCard");
   const card = cardsOf(shot).find((one) => one.id === openCard);
   return (
     <aside className="flex w-[286px] shrink-0 flex-col overflow-y-auto border-l border-line bg-panel" aria-label="Card">
@@ -26,7 +26,7 @@ export function CardPanel() {
 }
 
 function OpenCard({ card }: { card: Card }) {
-  const { edit, shot } = useSession();
+  const { edit, shot } = useSessionParts("edit", "shot");
   const models = useModels();
   const path = ["build", card.id];
   const enabled = card.enabled !== false;

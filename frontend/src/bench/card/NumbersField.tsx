@@ -3,7 +3,7 @@ import { isKeys, toggleKey, valueAt, withValue } from "../../api/document";
 import type { Field } from "../../api/models";
 import { Hint } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
-import { documentOf, useSession } from "../session";
+import { documentOf, type Edit, useSessionParts } from "../session";
 
 type Props = {
   path: string[];
@@ -15,21 +15,34 @@ type Props = {
   fallback?: number[];
   /** Each lies between this and its negative. */
   bound?: number;
+  /** Edits that have to come first, as with a single number. */
+  first?: Edit[];
 };
 
 /** A few numbers that belong together, side by side and keyed as one. */
-export function NumbersField({ path, name, value, field, letters, fallback: given, bound = 1000 }: Props) {
-  const { shot, frame, edit, preview } = useSession();
+export function NumbersField({
+  path,
+  name,
+  value,
+  field,
+  letters,
+  fallback: given,
+  bound = 1000,
+  first: before = [],
+}: Props) {
+  const { shot, frame, edit, preview } = useSessionParts("shot", "frame", "edit", "preview");
   if (!shot) return null;
   const fallback = given ?? (field.default as number[]);
   const current = (value ?? fallback) as number[];
   const now = valueAt(current, frame);
   const { first, last } = documentOf(shot).format;
+  const put = (next: unknown): Edit[] => [...before, { op: "set", path, value: next }];
   const at = (index: number, next: number) => {
     const numbers = now.map((old, i) => (i === index ? next : old));
-    return [{ op: "set" as const, path, value: withValue(current, frame, numbers) }];
+    return put(withValue(current, frame, numbers));
   };
   const title = field.title ?? name;
+  const toggle = () => edit(put(toggleKey(current, frame)), `key of ${name} at ${frame}`);
   return (
     <div className="grid h-[27px] grid-cols-[78px_1fr_16px] items-center gap-2">
       <Hint text={field.formula ? `${title}: ${field.formula}` : title}>
@@ -37,7 +50,7 @@ export function NumbersField({ path, name, value, field, letters, fallback: give
           type="button"
           className={`truncate text-left ${isKeys(value) ? "text-verdigris" : "text-quiet"}`}
           title="set or remove a key here"
-          onClick={() => edit([{ op: "set", path, value: toggleKey(current, frame) }], `key of ${name} at ${frame}`)}
+          onClick={toggle}
         >
           {title}
         </button>
@@ -56,6 +69,7 @@ export function NumbersField({ path, name, value, field, letters, fallback: give
             soft={field.soft ?? [0, 2]}
             step={field.step ?? 0.01}
             span={isKeys(value) ? undefined : { first, last, frame }}
+            onToggleKey={toggle}
             onPreview={(next) => preview(at(index, next))}
             onCommit={(next) => edit(at(index, next), `${name} ${letter} ${Number(next.toFixed(3))}`)}
           />

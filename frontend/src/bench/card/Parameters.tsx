@@ -16,6 +16,7 @@ const HANDLED = [
   "feed",
   "source",
   "lights",
+  "rest",
   "stops",
   "start",
   "end",

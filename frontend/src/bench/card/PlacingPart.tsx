@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { type Card, valueAt } from "../../api/document";
 import { type Field, useModels } from "../../api/models";
-import { documentOf, useSession } from "../session";
+import { documentOf, useSessionParts } from "../session";
 import { FoldedPart } from "./FoldedPart";
 import { NumbersField } from "./NumbersField";
 import { Parameters } from "./Parameters";
@@ -11,7 +11,7 @@ const LETTERS = ["X", "Y"];
 
 /** Where the card stands in the frame: numbers, each of them keyed if wanted. */
 export function PlacingPart({ card }: { card: Card }) {
-  const { shot, frame } = useSession();
+  const { shot, frame } = useSessionParts("shot", "frame");
   const model = useModels()?.placing;
   const [open, setOpen] = useState(false);
   if (!shot || !model) return null;

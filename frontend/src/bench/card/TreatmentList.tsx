@@ -3,7 +3,7 @@ import { type Card, matteOf, type Treatment } from "../../api/document";
 import { type TreatmentModel, useModels } from "../../api/models";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
-import { cardsOf, documentOf, useSession } from "../session";
+import { cardsOf, documentOf, nameOfMatte, useSessionParts } from "../session";
 import { Parameters } from "./Parameters";
 
 const STAGE_NOTES: Record<string, string> = {
@@ -43,7 +43,7 @@ export function TreatmentList({ card }: { card: Card }) {
 }
 
 function AddTreatment({ card }: { card: Card }) {
-  const { shot, edit, set } = useSession();
+  const { shot, edit, set } = useSessionParts("shot", "edit", "set");
   const models = useModels();
   const add = async (model: TreatmentModel) => {
     const taken = cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id));
@@ -79,10 +79,11 @@ function AddTreatment({ card }: { card: Card }) {
 type RowProps = { card: Card; treatment: Treatment; model: TreatmentModel | undefined };
 
 function Row({ card, treatment, model }: RowProps) {
-  const { openTreatment, set, edit } = useSession();
+  const { openTreatment, set, edit } = useSessionParts("openTreatment", "set", "edit");
   const open = openTreatment === treatment.id;
   const on = treatment.enabled !== false;
   const path = ["build", card.id, "treatments", treatment.id];
+  const name = treatment.name ?? treatment.kind;
   return (
     <div className="-mx-1.5">
       <div className={`flex h-7 items-center gap-1.5 rounded-sm px-1.5 ${open ? "bg-control" : ""}`}>
@@ -90,12 +91,9 @@ function Row({ card, treatment, model }: RowProps) {
           type="button"
           role="switch"
           aria-checked={on}
-          aria-label={`${treatment.kind} on`}
+          aria-label={`${name} on`}
           onClick={() =>
-            edit(
-              [{ op: "set", path: [...path, "enabled"], value: on ? false : null }],
-              `${treatment.kind} ${on ? "off" : "on"}`,
-            )
+            edit([{ op: "set", path: [...path, "enabled"], value: on ? false : null }], `${name} ${on ? "off" : "on"}`)
           }
           className={`size-[9px] rounded-[2px] border ${on ? "border-verdigris bg-verdigris" : "border-faint"}`}
         />
@@ -118,9 +116,9 @@ function Row({ card, treatment, model }: RowProps) {
           <div className="mt-1 flex">
             <span className="flex-1" />
             <IconButton
-              label={`Remove ${treatment.kind}`}
+              label={`Remove ${name}`}
               look="ghost"
-              onClick={() => edit([{ op: "remove", path }], `remove ${treatment.kind}`)}
+              onClick={() => edit([{ op: "remove", path }], `remove ${name}`)}
             >
               <Trash2 size={13} />
             </IconButton>
@@ -133,8 +131,9 @@ function Row({ card, treatment, model }: RowProps) {
 
 /** The matte a treatment works through, or takes its light from; shown as a chip. */
 function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Treatment; light: boolean }) {
-  const { shot, edit, set } = useSession();
+  const { shot, edit, set } = useSessionParts("shot", "edit", "set");
   if (!shot) return null;
+  const name = treatment.name ?? treatment.kind;
   const feed = typeof treatment.feed === "object" ? matteOf(treatment.feed.matte) : null;
   const matte = light ? feed : treatment.through ? matteOf(treatment.through) : null;
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
@@ -142,7 +141,7 @@ function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Tr
   const use = (id: string | null) =>
     edit(
       [{ op: "set", path: [...path, light ? "feed" : "through"], value: light && id ? { matte: id } : id }],
-      id ? `${treatment.kind} ${light ? "from" : "through"} ${id}` : `${treatment.kind} everywhere`,
+      id ? `${name} ${light ? "from" : "through"} ${nameOfMatte(id)}` : `${name} everywhere`,
     );
   const whole = light ? "the whole card's light" : "everywhere";
   return (

@@ -1,4 +1,4 @@
-import { documentOf, useSession } from "../session";
+import { documentOf, useSessionParts } from "../session";
 import { LEAST, runsOf, told, useAreas } from "./useAreas";
 
 const WIDTH = 262;
@@ -6,7 +6,7 @@ const HEIGHT = 44;
 
 /** How much of the frame a matte covers, frame by frame; a click goes there. Frames on which it vanishes are marked. */
 export function AreaPlot({ id }: { id: string }) {
-  const { shot, frame, set } = useSession();
+  const { shot, frame, set } = useSessionParts("shot", "frame", "set");
   const areas = useAreas(id);
   if (!shot) return null;
   const { first, last } = documentOf(shot).format;

@@ -2,7 +2,7 @@ import { FileOutput, Flame, Layers2, Sigma, X } from "lucide-react";
 import { useNavigate } from "react-router";
 import { Button, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
-import { useSession } from "../session";
+import { useSessionParts } from "../session";
 import { bake } from "./baking";
 import { combine, type How } from "./useCombine";
 
@@ -16,7 +16,7 @@ const SMALL = "h-[22px]! w-[22px]!";
 
 /** What can be done with the chosen mattes. */
 export function ChosenBar() {
-  const { shotId, chosen, lookingAt, set } = useSession();
+  const { shotId, chosen, lookingAt, set } = useSessionParts("shotId", "chosen", "lookingAt", "set");
   const navigate = useNavigate();
   const summed = lookingAt.kind === "sum";
   return (

@@ -3,19 +3,20 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { Button, IconButton } from "../../controls/Button";
-import { type Edit, report, useSession } from "../session";
+import { report } from "../../controls/notices";
+import { type Edit, nameOfMatte, useSessionParts } from "../session";
 
 type Props = { id: string; uses: string[]; onGone: () => void };
 
 /** Deletes a matte at once if nothing uses it; else it says first what goes with it. */
 export function DeleteMatte({ id, uses, onGone }: Props) {
-  const { shot, edit } = useSession();
+  const { shot, edit } = useSessionParts("shot", "edit");
   const [removal, setRemoval] = useState<Schemas["RemovalData"] | null>(null);
   if (!shot) return null;
   const remove = (found: Schemas["RemovalData"]) => {
     setRemoval(null);
     onGone();
-    edit(found.edits as Edit[], `delete matte ${id}`);
+    edit(found.edits as Edit[], `delete matte ${nameOfMatte(id)}`);
   };
   const ask = async () => {
     try {
@@ -47,7 +48,7 @@ export function DeleteMatte({ id, uses, onGone }: Props) {
         <Popover.Content
           align="end"
           sideOffset={4}
-          aria-label={`Delete ${id}`}
+          aria-label={`Delete ${nameOfMatte(id)}`}
           className="z-40 w-64 rounded-sm border border-line bg-panel p-3 shadow-xl"
         >
           <p className="mb-1.5">With the matte go:</p>

@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { Button, IconButton } from "../../controls/Button";
+import { nameOfMatte } from "../session";
 import { combine, type How } from "./useCombine";
 
 const CHOICES: [How, string][] = [
@@ -11,14 +12,14 @@ const CHOICES: [How, string][] = [
 
 /** What becomes of a matte that was dropped on another. */
 export function Dropped({ parts, onDone }: { parts: [string, string]; onDone: () => void }) {
-  const place = useRef<HTMLDivElement>(null);
+  const place = useRef<HTMLFieldSetElement>(null);
   const [moved, onto] = parts;
+  const [movedName, ontoName] = [nameOfMatte(moved), nameOfMatte(onto)];
   useEffect(() => place.current?.querySelector<HTMLButtonElement>("[data-first]")?.focus(), []);
   return (
-    <div
+    <fieldset
       ref={place}
-      role="group"
-      aria-label={`Combine ${onto} and ${moved}`}
+      aria-label={`Combine ${ontoName} and ${movedName}`}
       className="mb-1 rounded-sm border border-lilac/50 bg-panel p-1.5"
       onKeyDown={(event) => {
         if (event.key !== "Escape") return;
@@ -28,7 +29,7 @@ export function Dropped({ parts, onDone }: { parts: [string, string]; onDone: ()
     >
       <div className="mb-1 flex items-center text-[11px]">
         <span className="min-w-0 truncate">
-          {onto} <span className="text-quiet">and</span> {moved}
+          {ontoName} <span className="text-quiet">and</span> {movedName}
         </span>
         <IconButton label="Leave them apart" shortcut="Esc" look="ghost" className="ml-auto h-5!" onClick={onDone}>
           <X size={12} />
@@ -40,7 +41,7 @@ export function Dropped({ parts, onDone }: { parts: [string, string]; onDone: ()
             key={how}
             data-first={how === CHOICES[0]?.[0] || undefined}
             className="h-6! justify-center px-1! text-[11.5px]"
-            title={how === "except" ? `${onto} without ${moved}` : undefined}
+            title={how === "except" ? `${ontoName} without ${movedName}` : undefined}
             onClick={() => {
               onDone();
               combine(how, [onto, moved]);
@@ -50,6 +51,6 @@ export function Dropped({ parts, onDone }: { parts: [string, string]; onDone: ()
           </Button>
         ))}
       </div>
-    </div>
+    </fieldset>
   );
 }

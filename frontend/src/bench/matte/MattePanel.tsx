@@ -1,18 +1,22 @@
 import { Copy, X } from "lucide-react";
-import { useState } from "react";
 import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
+import { NameInput } from "../../controls/NameInput";
+import { LostRow } from "../../lost/LostRow";
+import { useLost } from "../../lost/useLost";
 import { Parameters } from "../card/Parameters";
 import { freshName } from "../freshName";
-import { documentOf, useSession } from "../session";
+import { documentOf, nameOfMatte, useSession, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 import { AreaPlot } from "./AreaPlot";
 import { addMatte } from "./adding";
 import { BakePart } from "./BakePart";
+import { BorderNote } from "./BorderNote";
 import { Combine } from "./Combine";
 import { DeleteMatte } from "./DeleteMatte";
 import { NameList } from "./NameList";
+import { NewName } from "./NewName";
 import { Numbers } from "./Numbers";
 import { Picks } from "./Picks";
 import { ShapePart } from "./ShapePart";
@@ -21,7 +25,8 @@ const OWN = ["names", "layer", "numbers", "mattes", "how", "points", "form", "or
 
 /** A matte from top to bottom: what it is made of, its refinements, where it is used. */
 export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
-  const { shot, set } = useSession();
+  const { shot, set, edit } = useSessionParts("shot", "set", "edit");
+  const lost = useLost().filter((one) => one.matte === id);
   const models = useModels();
   const contents = useContents();
   const model = models?.mattes.find((one) => one.kind === matte.kind);
@@ -31,8 +36,8 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
   const values = matte as Record<string, unknown>;
   const close = () => set({ openMatte: null, lookingAt: { kind: "picture" } });
   const copy = () => {
-    const fresh = freshName(Object.keys(documentOf(shot).mattes ?? {}), `${id} copy`);
-    addMatte({ ...matte, id: fresh, name: null }, `duplicate matte ${id}`);
+    const fresh = freshName(Object.keys(documentOf(shot).mattes ?? {}), `${nameOfMatte(id)} copy`);
+    addMatte({ ...matte, id: fresh, name: null }, `duplicate matte ${nameOfMatte(id)}`);
   };
   return (
     <aside
@@ -40,7 +45,17 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
       aria-label="Matte"
     >
       <div className="flex h-10 shrink-0 items-center gap-1 border-b border-line border-l-2 border-l-lilac pr-1.5 pl-2.5">
-        <NameField id={id} name={matte.name ?? id} />
+        <NameInput
+          label="Name of the matte"
+          className="flex-1 font-semibold text-[14px]"
+          name={matte.name ?? id}
+          onName={(wanted) =>
+            edit(
+              [{ op: "set", path: ["mattes", id, "name"], value: wanted === id ? null : wanted }],
+              `call it ${wanted}`,
+            )
+          }
+        />
         <span className="shrink-0 text-quiet">{model?.title}</span>
         <IconButton label="Duplicate the matte" look="ghost" onClick={copy}>
           <Copy size={13} />
@@ -51,6 +66,11 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
         </IconButton>
       </div>
       <section className="px-3 py-2" aria-label="What it is made of">
+        {lost.map((one) => (
+          <LostRow key={one.noun + one.name} lost={one} />
+        ))}
+        <NewName id={id} matte={matte} />
+        <BorderNote id={id} matte={matte} />
         {matte.kind === "id" && <NameList id={id} matte={matte} />}
         {matte.kind === "index" && <Numbers id={id} matte={matte} />}
         {matte.kind === "combined" && <Combined matte={matte} />}
@@ -83,37 +103,11 @@ export function MattePanel({ id, matte }: { id: string; matte: Matte }) {
   );
 }
 
-function NameField({ id, name }: { id: string; name: string }) {
-  const edit = useSession((s) => s.edit);
-  const [text, setText] = useState<string | null>(null);
-  const commit = () => {
-    const wanted = text?.trim();
-    if (wanted && wanted !== name)
-      edit([{ op: "set", path: ["mattes", id, "name"], value: wanted === id ? null : wanted }], `call it ${wanted}`);
-    setText(null);
-  };
-  return (
-    <input
-      aria-label="Name of the matte"
-      className="min-w-0 flex-1 rounded-sm bg-transparent px-1 font-semibold text-[14px] hover:bg-control focus:bg-control"
-      value={text ?? name}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => {
-        event.stopPropagation();
-        if (event.key === "Enter") event.currentTarget.blur();
-        if (event.key === "Escape") {
-          setText(null);
-          event.currentTarget.blur();
-        }
-      }}
-    />
-  );
-}
-
 function Combined({ matte }: { matte: Matte }) {
   const parts = (matte as { mattes?: (string | { matte: string; invert?: boolean })[] }).mattes ?? [];
-  const told = parts.map((part) => (typeof part === "string" ? part : `${part.invert ? "not " : ""}${part.matte}`));
+  const told = parts.map((part) =>
+    typeof part === "string" ? nameOfMatte(part) : `${part.invert ? "not " : ""}${nameOfMatte(part.matte)}`,
+  );
   return (
     <p className="py-1">
       <span className="text-quiet">{matte.how?.replace("_", " ")}: </span>

@@ -4,7 +4,9 @@ import { type CSSProperties, type MouseEvent, useCallback } from "react";
 import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
-import { documentOf, mattesOf, useSession } from "../session";
+import { LostMark } from "../../lost/LostMark";
+import { useLost } from "../../lost/useLost";
+import { documentOf, mattesOf, nameOfMatte, useSessionParts } from "../session";
 import { aspectOf } from "../tray/Section";
 import { runsOf, told, useAreas } from "./useAreas";
 
@@ -12,7 +14,14 @@ type Props = { id: string; matte: Matte; uses: string[]; baked: boolean | null; 
 
 /** A matte in the list: how it looks, what it is, how much it covers and when, and where it is used. */
 export function MatteRow({ id, matte, uses, baked, picture }: Props) {
-  const { shot, frame, lookingAt, chosen, set, edit } = useSession();
+  const { shot, frame, lookingAt, chosen, set, edit } = useSessionParts(
+    "shot",
+    "frame",
+    "lookingAt",
+    "chosen",
+    "set",
+    "edit",
+  );
   const { listeners, setNodeRef: dragged, transform, isDragging } = useDraggable({ id });
   const { setNodeRef: dropped, isOver } = useDroppable({ id });
   // one function for as long as the row lives: a new one would register the row anew at every drawing
@@ -24,6 +33,7 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
     [dragged, dropped],
   );
   const areas = useAreas(id);
+  const lost = useLost().find((one) => one.matte === id);
   const models = useModels();
   if (!shot) return null;
   const on = lookingAt.kind !== "sum" && mattesOf(lookingAt).includes(id);
@@ -68,6 +78,7 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
         <span className="min-w-0 flex-1">
           <span className="flex gap-1">
             <span className="truncate">{matte.name ?? id}</span>
+            {lost && <LostMark message={lost.message} corner={false} />}
             {here != null && (
               <span className={`value ml-auto shrink-0 ${here ? "text-quiet" : "text-coral"}`}>{told(here)}</span>
             )}
@@ -98,10 +109,10 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
       />
       {uses.length === 0 && !picked && (
         <IconButton
-          label={`Delete matte ${id}`}
+          label={`Delete matte ${nameOfMatte(id)}`}
           look="ghost"
           className="absolute right-1 h-[24px]! w-[24px]! bg-control opacity-0 focus-visible:opacity-100 group-hover:opacity-100"
-          onClick={() => edit([{ op: "remove", path: ["mattes", id] }], `delete matte ${id}`)}
+          onClick={() => edit([{ op: "remove", path: ["mattes", id] }], `delete matte ${nameOfMatte(id)}`)}
         >
           <Trash2 size={12} />
         </IconButton>

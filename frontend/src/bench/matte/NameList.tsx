@@ -4,7 +4,7 @@ import { useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
-import { useSession } from "../session";
+import { nameOfMatte, useSession, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 import { useDisplayNames } from "../useDisplayNames";
 import { useRestingFrame } from "../useRestingFrame";
@@ -18,7 +18,7 @@ type IdMatte = Matte & { source?: string; layer?: string };
 
 /** The names an ID matte pulls; others are found by searching or browsing, each shown in the picture before it is taken. */
 export function NameList({ id, matte }: { id: string; matte: Matte }) {
-  const { edit, preview } = useSession();
+  const { edit, preview } = useSessionParts("edit", "preview");
   const contents = useContents();
   const { shown } = useDisplayNames();
   const [search, setSearch] = useState("");
@@ -41,7 +41,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
   const show = (name: string | null) => preview(name === null ? [] : [{ op: "set", path, value: [name] }]);
   const add = (name: string) => {
     setSearch("");
-    if (!names.includes(name)) set([...names, name], `add ${shown(name)} to ${id}`);
+    if (!names.includes(name)) set([...names, name], `add ${shown(name)} to ${nameOfMatte(id)}`);
   };
   const seen = (name: string) => ({
     onPointerEnter: () => show(name),
@@ -91,7 +91,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
             onOut={() =>
               set(
                 names.filter((other) => other !== name),
-                `take ${shown(name)} out of ${id}`,
+                `take ${shown(name)} out of ${nameOfMatte(id)}`,
               )
             }
           />
@@ -145,7 +145,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
                 className="shrink-0 px-2 text-[11px] text-quiet hover:text-text"
                 onClick={() => {
                   setSearch("");
-                  set([name], `${id} is ${shown(name)} now`);
+                  set([name], `${nameOfMatte(id)} is ${shown(name)} now`);
                 }}
                 {...seen(name)}
               >

@@ -3,8 +3,9 @@ import { answer, api, type Schemas } from "../../api/client";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
+import { report } from "../../controls/notices";
 import { freshName } from "../freshName";
-import { cardsOf, documentOf, report, shownName, useSession } from "../session";
+import { cardsOf, documentOf, shownName, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 import { addMatte } from "./adding";
 
@@ -30,6 +31,13 @@ function startsOf(source: Schemas["SourceData"]): Start[] {
     });
   else if (beauty)
     starts.push({ kind: "channel", stem: "bright", item: { source: source.name, pass: beauty.name, channel: "luma" } });
+  for (const pass of source.passes.filter((one) => one.kind === "shadow"))
+    starts.push({
+      kind: "channel",
+      stem: pass.name,
+      // 1 where the shadow falls
+      item: { source: source.name, pass: pass.name, channel: "luma", black: 1, white: 0 },
+    });
   if (depth) starts.push({ kind: "depth", stem: "near", item: { source: source.name, pass: depth.name } });
   if (index)
     starts.push({ kind: "index", stem: "number 1", item: { source: source.name, pass: index.name, numbers: [1] } });
@@ -40,7 +48,7 @@ function startsOf(source: Schemas["SourceData"]): Start[] {
 
 /** Makes a matte of any kind and opens it. */
 export function NewMatte() {
-  const { shot, frame, set } = useSession();
+  const { shot, frame, set } = useSessionParts("shot", "frame", "set");
   const contents = useContents();
   const models = useModels();
   if (!shot) return null;
@@ -65,7 +73,7 @@ export function NewMatte() {
         ...(contents?.sources ?? []).map((source) => ({
           title: source.name,
           choices: startsOf(source).map((start) => ({
-            key: start.kind + source.name,
+            key: start.kind + start.stem + source.name,
             label: title(start.kind),
             note: String(start.item.pass ?? start.item.layer ?? ""),
             onPick: () => make(start),

@@ -1,7 +1,7 @@
 import { Pipette } from "lucide-react";
 import type { Matte } from "../../api/document";
 import { Button } from "../../controls/Button";
-import { type Picking, useSession } from "../session";
+import { type Picking, useSessionParts } from "../session";
 
 const ASKED: Record<string, { what: "near" | "far" | "colour"; label: string }[]> = {
   depth: [
@@ -13,7 +13,7 @@ const ASKED: Record<string, { what: "near" | "far" | "colour"; label: string }[]
 
 /** Values of a matte that are set by touching something in the picture. */
 export function Picks({ id, matte }: { id: string; matte: Matte }) {
-  const { picking, set } = useSession();
+  const { picking, set } = useSessionParts("picking", "set");
   const asked = ASKED[matte.kind];
   if (!asked) return null;
   const on = (one: Picking | null, what: string) => one?.matte === id && one.what === what;

@@ -1,14 +1,15 @@
 import { Diamond } from "lucide-react";
 import { isKeys, type Keys, type Matte, toggleKey } from "../../api/document";
 import { Button } from "../../controls/Button";
-import { useSession } from "../session";
+import { Segments } from "../../controls/Segments";
+import { useSessionParts } from "../session";
 
 type Shape = Matte & { form?: string; points: number[] | Keys };
 const FORMS = ["polygon", "curve"];
 
 /** The form of a drawn shape, and the key of its points at this frame. */
 export function ShapePart({ id, matte }: { id: string; matte: Matte }) {
-  const { frame, edit } = useSession();
+  const { frame, edit } = useSessionParts("frame", "edit");
   const shape = matte as Shape;
   const form = shape.form ?? "polygon";
   const keyed = isKeys(shape.points) && shape.points.keys.some(([at]) => at === frame);
@@ -16,20 +17,16 @@ export function ShapePart({ id, matte }: { id: string; matte: Matte }) {
   return (
     <div className="pb-1">
       {form !== "ellipse" && (
-        <div className="mb-1 flex w-fit rounded-sm bg-control p-[2px]" role="radiogroup" aria-label="Form">
-          {FORMS.map((one) => (
-            <button
-              key={one}
-              type="button"
-              role="radio"
-              aria-checked={form === one}
-              className={`h-[22px] rounded-sm px-2 text-[11.5px] ${form === one ? "bg-lilac-ground text-lilac" : "text-quiet"}`}
-              onClick={() => edit([{ op: "set", path: [...path, "form"], value: one }], `${id} is a ${one}`)}
-            >
-              {one}
-            </button>
-          ))}
-        </div>
+        <Segments
+          className="mb-1 flex w-fit rounded-sm bg-control p-[2px]"
+          label="Form"
+          name={`form of ${id}`}
+          choices={FORMS.map((value) => ({ value, text: value }))}
+          value={form}
+          onPick={(one) =>
+            edit([{ op: "set", path: [...path, "form"], value: one }], `${matte.name ?? id} is a ${one}`)
+          }
+        />
       )}
       <Button
         aria-pressed={keyed}
@@ -37,7 +34,7 @@ export function ShapePart({ id, matte }: { id: string; matte: Matte }) {
         onClick={() =>
           edit(
             [{ op: "set", path: [...path, "points"], value: toggleKey(shape.points, frame) }],
-            `key of the shape ${id} at ${frame}`,
+            `key of the shape ${matte.name ?? id} at ${frame}`,
           )
         }
       >

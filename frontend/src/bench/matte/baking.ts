@@ -1,6 +1,7 @@
 import { toast } from "sonner";
 import { answer, api } from "../../api/client";
-import { type Edit, report, useSession } from "../session";
+import { report } from "../../controls/notices";
+import { type Edit, nameOfMatte, useSession } from "../session";
 
 /** Orders mattes to be written once for speed; how far that is stands with the renders. */
 export async function bake(mattes: string[]): Promise<void> {
@@ -13,7 +14,7 @@ export async function bake(mattes: string[]): Promise<void> {
         body: { revision: shot.revision, mattes },
       }),
     );
-    toast(`Baking ${mattes.join(", ")}: how far it is stands under Hand off.`);
+    toast(`Baking ${mattes.map(nameOfMatte).join(", ")}: how far it is stands under Hand off.`);
   } catch (error) {
     report(error);
   }
@@ -29,7 +30,7 @@ export async function letGo(id: string): Promise<void> {
         params: { path: { shot_id: shot.id }, query: { revision: shot.revision, matte: id } },
       }),
     );
-    await edit(found.edits as Edit[], `pull ${id} again`);
+    await edit(found.edits as Edit[], `pull ${nameOfMatte(id)} again`);
   } catch (error) {
     report(error);
   }

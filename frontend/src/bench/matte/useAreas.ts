@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import { answer, api, type ShotState } from "../../api/client";
 import { bakesOf, type Matte } from "../../api/document";
-import { documentOf, useSession } from "../session";
+import { documentOf, useSession, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 
 type Area = number | null;
@@ -49,7 +49,7 @@ export function useAreas(id: string): Map<number, Area> {
 
 /** Measures all mattes, the current frame first and then the rest of the shot, while nothing else is going on. */
 export function useMeasuring(): void {
-  const { shot, frame, playing, overrides, busy } = useSession();
+  const { shot, frame, playing, overrides, busy } = useSessionParts("shot", "frame", "playing", "overrides", "busy");
   const missing = useContents()?.missing;
   const still = !playing && !busy && overrides.length === 0;
   useEffect(() => {

@@ -12,7 +12,8 @@ export async function combine(how: How, parts: string[], first: Edit[] = []): Pr
   const { shot, set } = useSession.getState();
   if (!shot || parts.length < 2) return;
   const mattes: Record<string, Matte> = documentOf(shot).mattes ?? {};
-  const id = freshName([...Object.keys(mattes), ...parts], parts.join(` ${SIGNS[how]} `));
-  const command = parts.join(` ${WORDS[how]} `);
+  const names = parts.map((part) => mattes[part]?.name ?? part);
+  const id = freshName([...Object.keys(mattes), ...parts], names.join(` ${SIGNS[how]} `));
+  const command = names.join(` ${WORDS[how]} `);
   if (await addMatte({ id, kind: "combined", how, mattes: parts }, command, first)) set({ chosen: [] });
 }

@@ -1,13 +1,20 @@
 import { Pause, Play } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { IconButton } from "../../controls/Button";
-import { documentOf, useSession } from "../session";
+import { documentOf, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 import { useReady } from "../viewer/frames";
 
 /** The ruler under the picture: scrub, play, ready frames as taller ticks, keys of the open card, missing frames. */
 export function TimeRuler() {
-  const { shot, frame, playing, openCard, openMatte, set } = useSession();
+  const { shot, frame, playing, openCard, openMatte, set } = useSessionParts(
+    "shot",
+    "frame",
+    "playing",
+    "openCard",
+    "openMatte",
+    "set",
+  );
   const ready = useReady();
   const contents = useContents();
   const ruler = useRef<HTMLDivElement>(null);

@@ -1,16 +1,19 @@
+import { Plus } from "lucide-react";
 import type { CSSProperties, ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { bakesOf, LIGHT_KINDS } from "../../api/document";
+import { IconButton } from "../../controls/Button";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
+import { NoSources, SourceMenu } from "../../sources/SourceMenu";
 import { MatteList } from "../matte/MatteList";
-import { documentOf, type LookingAt, useSession } from "../session";
+import { documentOf, type LookingAt, useSession, useSessionParts } from "../session";
 import { useContents } from "../useContents";
-import { aspectOf, Section } from "./Section";
+import { aspectOf } from "./Section";
 import { tileName, useSheet } from "./useSheet";
 
 /** Passes as a contact sheet by kind, and the mattes of the shot. */
-export function Tray() {
+export function Tray({ onAdd }: { onAdd: () => void }) {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
   const { tile, ready } = useSheet("passes");
@@ -23,6 +26,13 @@ export function Tray() {
       aria-busy={!ready}
     >
       <div className="min-h-0 flex-1 overflow-y-auto px-2.5 pt-2.5">
+        <h2 className="heading mb-1.5 flex items-center">
+          Sources
+          <IconButton label="Add a source" look="ghost" className="ml-auto h-[22px]! w-[22px]!" onClick={onAdd}>
+            <Plus size={13} />
+          </IconButton>
+        </h2>
+        {sources?.length === 0 && <NoSources onAdd={onAdd} />}
         {sources?.map((source) => (
           <SourcePasses key={source.name} source={source} tile={(name) => tile(tileName(source.name, name))} />
         ))}
@@ -40,62 +50,52 @@ type SourceProps = { source: Schemas["SourceData"]; tile: (name: string) => CSSP
 function SourcePasses({ source, tile }: SourceProps) {
   const lights = source.passes.filter((pass) => LIGHT_KINDS.includes(pass.kind));
   const others = source.passes.filter((pass) => !LIGHT_KINDS.includes(pass.kind));
-  if (source.problem) {
-    return (
-      <Section title={source.name} note="cannot be read">
+  const plate = source.ids.length === 0 && others.length === 0 && lights.length === 1;
+  const tileOf = (kind: "pass" | "ids", name: string, label: string) => (
+    <Tile key={name} label={label} look={{ kind, source: source.name, name }} picture={tile(name)} />
+  );
+  return (
+    <section className="mb-3" aria-label={source.name}>
+      <h3 className="mb-1.5 flex items-center gap-1.5">
+        <b className="min-w-0 truncate" title={source.path}>
+          {source.name}
+        </b>
+        <span className="text-[11px] text-quiet">{source.problem ? "cannot be read" : plate ? "plate" : ""}</span>
+        <span className="flex-1" />
+        <SourceMenu source={source.name} />
+      </h3>
+      {source.problem && (
         <p role="alert" className="rounded-sm border border-coral/50 p-2 text-[11.5px] text-coral">
           {source.problem}
         </p>
-      </Section>
-    );
-  }
-  const plate = source.ids.length === 0 && others.length === 0 && lights.length === 1;
-  return (
-    <>
+      )}
       {lights.length > 0 && (
-        <Section title={plate ? "Plate" : "Light passes"} note={source.name}>
-          <Tiles>
-            {lights.map((pass) => (
-              <Tile
-                key={pass.name}
-                label={plate ? source.name : pass.kind === "beauty" ? "beauty" : pass.name}
-                look={{ kind: "pass", source: source.name, name: pass.name }}
-                picture={tile(pass.name)}
-              />
-            ))}
-          </Tiles>
-        </Section>
+        <Tiles title={plate ? null : "light passes"}>
+          {lights.map((pass) =>
+            tileOf("pass", pass.name, plate ? source.name : pass.kind === "beauty" ? "beauty" : pass.name),
+          )}
+        </Tiles>
       )}
       {others.length + source.ids.length > 0 && (
-        <Section title="IDs and data" note={source.name}>
-          <Tiles>
-            {source.ids.map((layer) => (
-              <Tile
-                key={layer.name}
-                label={layer.name.replaceAll("_", " ")}
-                look={{ kind: "ids", source: source.name, name: layer.name }}
-                picture={tile(layer.name)}
-              />
-            ))}
-            {others.map((pass) => (
-              <Tile
-                key={pass.name}
-                label={pass.name.replaceAll("_", " ")}
-                look={{ kind: "pass", source: source.name, name: pass.name }}
-                picture={tile(pass.name)}
-              />
-            ))}
-          </Tiles>
-        </Section>
+        <Tiles title="IDs and data">
+          {source.ids.map((layer) => tileOf("ids", layer.name, layer.name.replaceAll("_", " ")))}
+          {others.map((pass) => tileOf("pass", pass.name, pass.name.replaceAll("_", " ")))}
+        </Tiles>
       )}
-    </>
+    </section>
   );
 }
 
-const Tiles = ({ children }: { children: ReactNode }) => <div className="grid grid-cols-2 gap-1.5">{children}</div>;
+/** Passes of one sort, as small pictures. */
+const Tiles = ({ title, children }: { title: string | null; children: ReactNode }) => (
+  <>
+    {title && <h4 className="mt-1.5 mb-1 text-[11px] text-quiet">{title}</h4>}
+    <div className="grid grid-cols-2 gap-1.5">{children}</div>
+  </>
+);
 
 function Tile({ label, look, picture }: { label: string; look: LookingAt; picture: CSSProperties }) {
-  const { shot, lookingAt, set } = useSession();
+  const { shot, lookingAt, set } = useSessionParts("shot", "lookingAt", "set");
   const findings = useFindings();
   if (!shot) return null;
   const on = JSON.stringify(lookingAt) === JSON.stringify(look);

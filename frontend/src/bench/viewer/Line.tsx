@@ -13,6 +13,7 @@ export function Line({ points, to = null, dots = false }: { points: Point[]; to?
       />
       {dots &&
         points.map(([x, y], index) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: points have nothing but their order
           <circle key={index} cx={x} cy={y} r={index ? 3.5 : 5} className="fill-panel stroke-lilac" />
         ))}
     </svg>

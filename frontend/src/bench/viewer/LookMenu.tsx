@@ -2,7 +2,16 @@ import { ChevronDown } from "lucide-react";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
-import { type Channel, cardsOf, documentOf, type LookingAt, mattesOf, shownName, useSession } from "../session";
+import {
+  type Channel,
+  cardsOf,
+  documentOf,
+  type LookingAt,
+  mattesOf,
+  nameOfMatte,
+  shownName,
+  useSessionParts,
+} from "../session";
 import { useContents } from "../useContents";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "./looks";
@@ -11,7 +20,13 @@ const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha", "luma"];
 
 /** What is looked at and which of its channels: one list of small pictures. */
 export function LookMenu() {
-  const { shot, lookingAt, channel, standing, set } = useSession();
+  const { shot, lookingAt, channel, standing, set } = useSessionParts(
+    "shot",
+    "lookingAt",
+    "channel",
+    "standing",
+    "set",
+  );
   const frame = useRestingFrame();
   const contents = useContents();
   if (!shot) return null;
@@ -61,7 +76,7 @@ export function LookMenu() {
         ? `${lookingAt.source} · ${lookingAt.name}`
         : lookingAt.kind === "sum"
           ? `sum of ${lookingAt.names.length} mattes`
-          : `matte ${lookingAt.name}`;
+          : `matte ${nameOfMatte(lookingAt.name)}`;
   return (
     <Menu
       trigger={

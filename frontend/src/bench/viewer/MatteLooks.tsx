@@ -1,4 +1,5 @@
-import { type MatteLook, useSession } from "../session";
+import { Segments } from "../../controls/Segments";
+import { type MatteLook, useSessionParts } from "../session";
 
 const LOOKS: [MatteLook, string, string][] = [
   ["matte", "alone", "the matte by itself"],
@@ -8,29 +9,19 @@ const LOOKS: [MatteLook, string, string][] = [
   ["leaks", "leaks", "what it covers outside of one part, and holes in that; click a part"],
 ];
 
+const MATTE_LOOKS = LOOKS.map(([kind]) => kind);
+
 /** How the matte that is looked at is shown. */
-export function MatteLooks({ onOneToOne }: { onOneToOne: () => void }) {
-  const { lookingAt, set } = useSession();
+export function MatteLooks() {
+  const { lookingAt, set } = useSessionParts("lookingAt", "set");
   if (!("name" in lookingAt) || "source" in lookingAt) return null;
-  const pick = (kind: MatteLook) => {
-    set({ lookingAt: { kind, name: lookingAt.name } });
-    if (kind === "edges") onOneToOne();
-  };
   return (
-    <div className="flex shrink-0 rounded-sm bg-control p-[2px]" role="radiogroup" aria-label="How the matte is shown">
-      {LOOKS.map(([kind, label, title]) => (
-        <button
-          key={kind}
-          type="button"
-          role="radio"
-          title={title}
-          aria-checked={lookingAt.kind === kind}
-          onClick={() => pick(kind)}
-          className={`h-[22px] rounded-sm px-2 text-[11.5px] ${lookingAt.kind === kind ? "bg-lilac-ground text-lilac" : "text-quiet"}`}
-        >
-          {label}
-        </button>
-      ))}
-    </div>
+    <Segments
+      label="How the matte is shown"
+      name="matte look"
+      choices={LOOKS.map(([value, text, title]) => ({ value, text, title }))}
+      value={MATTE_LOOKS.find((kind) => kind === lookingAt.kind)}
+      onPick={(kind) => set({ lookingAt: { kind, name: lookingAt.name } })}
+    />
   );
 }

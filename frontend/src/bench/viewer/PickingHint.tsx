@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { useEffect } from "react";
-import { type Picking, useSession } from "../session";
+import { nameOfMatte, type Picking, useSession } from "../session";
 
 const WORDS: Record<Picking["what"], string> = {
   near: "touch the nearest thing that belongs to it",
@@ -26,7 +26,7 @@ export function PickingHint({ picking }: { picking: Picking }) {
       role="status"
       className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-sm border border-lilac/60 bg-panel/95 px-2.5 py-1"
     >
-      {picking.matte && <b className="text-lilac">{picking.matte}</b>}
+      {picking.matte && <b className="text-lilac">{nameOfMatte(picking.matte)}</b>}
       <span>{WORDS[picking.what]}</span>
       <button
         type="button"

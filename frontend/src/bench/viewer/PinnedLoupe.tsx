@@ -1,12 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
-import { useSession } from "../session";
+import { useSessionParts } from "../session";
 import { Loupe } from "./Loupe";
 import type { Placing, Size } from "./placing";
 import { askUnder } from "./useUnder";
 
 /** Values that stay at their pixel while frames, cards and looks change. */
 export function PinnedLoupe({ placing, size }: { placing: Placing; size: Size }) {
-  const { shot, frame, pinned, lookingAt, standing, exposure, playing, set } = useSession();
+  const { shot, frame, pinned, lookingAt, standing, exposure, playing, set } = useSessionParts(
+    "shot",
+    "frame",
+    "pinned",
+    "lookingAt",
+    "standing",
+    "exposure",
+    "playing",
+    "set",
+  );
   const query = useQuery({
     queryKey: ["pinned", shot?.id, shot?.revision, frame, pinned, lookingAt, standing, exposure],
     queryFn: () => (pinned ? askUnder(pinned, 0) : null),

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api } from "../../api/client";
-import { type Offer, useSession } from "../session";
+import { type Offer, useSessionParts } from "../session";
 
 const FIRST = 3;
 
@@ -17,7 +17,7 @@ type Props = {
 
 /** Mattes of every kind that the passes allow here, as small pictures with what leaks; the best three first. */
 export function Proposals({ at, radius, without, place, chosen, onChoose }: Props) {
-  const { shot, frame } = useSession();
+  const { shot, frame } = useSessionParts("shot", "frame");
   const [all, setAll] = useState(false);
   const query = useQuery({
     queryKey: ["proposals", shot?.id, shot?.revision, frame, at, place],

@@ -1,6 +1,8 @@
+// biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a picture have no elements of their own kind
+// biome-ignore-all lint/suspicious/noArrayIndexKey: points have nothing but their order
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { isKeys, type Keys, type Matte, valueAt, withValue } from "../../api/document";
-import { documentOf, useSession } from "../session";
+import { documentOf, useSessionParts } from "../session";
 import {
   asPoints,
   asValues,
@@ -18,7 +20,7 @@ type Shape = Matte & { form?: Form; points: number[] | Keys; turn?: number | Key
 
 /** The open shape on the picture: its points are dragged, its sides give new ones, all of it moves by its middle. */
 export function ShapeOverlay({ placing }: { placing: Placing }) {
-  const { shot, openMatte, overrides } = useSession();
+  const { shot, openMatte, overrides } = useSessionParts("shot", "openMatte", "overrides");
   const matte = shot && openMatte ? (documentOf(shot).mattes?.[openMatte] as Shape | undefined) : undefined;
   if (matte?.kind !== "shape" || !openMatte) return null;
   const dragged = overrides.find((edit) => edit.op === "set" && edit.path[2] === "points");
@@ -37,7 +39,7 @@ function Outline({
   saved: Shape["points"];
   placing: Placing;
 }) {
-  const { frame, edit, preview } = useSession();
+  const { frame, edit, preview } = useSessionParts("frame", "edit", "preview");
   const grip = useRef<{ start: Point; from: Point[] } | null>(null);
   const form = matte.form ?? "polygon";
   const points = asPoints(valueAt<number[]>(matte.points, frame));
@@ -49,7 +51,7 @@ function Outline({
   };
   const path = ["mattes", id, "points"];
   const change = (next: Point[]) => [{ op: "set" as const, path, value: withValue(saved, frame, asValues(next)) }];
-  const save = (next: Point[]) => edit(change(next), `shape of ${id}`);
+  const save = (next: Point[]) => edit(change(next), `shape of ${matte.name ?? id}`);
 
   const moved = (index: number | null, by: Point, from: Point[]): Point[] => {
     const add = ([x, y]: Point): Point => [x + by[0], y + by[1]];
@@ -103,10 +105,10 @@ function Outline({
   const remove = (index: number) => {
     if (form === "ellipse" || points.length <= 3) return;
     const value = everywhere(saved, (all) => all.filter((_, at) => at !== index));
-    edit([{ op: "set", path, value }], `take a point out of ${id}`);
+    edit([{ op: "set", path, value }], `take a point out of ${matte.name ?? id}`);
   };
   const insert = (index: number) =>
-    edit([{ op: "set", path, value: everywhere(saved, withPointAfter(index)) }], `add a point to ${id}`);
+    edit([{ op: "set", path, value: everywhere(saved, withPointAfter(index)) }], `add a point to ${matte.name ?? id}`);
 
   const [centre, radii] = points as [Point, Point];
   const grips: Point[] =
@@ -119,7 +121,11 @@ function Outline({
   const [mx, my] = screen(middle);
   const keyed = isKeys(saved) && saved.keys.some(([at]) => at === frame);
   return (
-    <svg className="pointer-events-none absolute inset-0 size-full" aria-label={`Outline of ${id}`} role="group">
+    <svg
+      className="pointer-events-none absolute inset-0 size-full"
+      aria-label={`Outline of ${matte.name ?? id}`}
+      role="group"
+    >
       {form === "ellipse" ? (
         <ellipse
           cx={mx}
@@ -139,7 +145,7 @@ function Outline({
         height={10}
         tabIndex={0}
         role="button"
-        aria-label={`Move ${id}`}
+        aria-label={`Move ${matte.name ?? id}`}
         className="pointer-events-auto cursor-move fill-lilac/30 stroke-lilac"
         {...drag(null)}
       />
@@ -168,7 +174,7 @@ function Outline({
         const [x, y] = screen(point);
         return (
           <circle
-            key={index}
+            key={`point ${index}`}
             cx={x}
             cy={y}
             r={5}

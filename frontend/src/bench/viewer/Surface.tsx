@@ -22,6 +22,7 @@ export function Surface({ size, placing, picture, looked, lit, playScale }: Surf
   const ready = useReady((s) => s.version);
   const ratio = window.devicePixelRatio;
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew when another frame is ready
   useEffect(() => {
     const context = canvas.current?.getContext("2d");
     if (!context) return;

@@ -1,8 +1,11 @@
 import { Blend, Sparkles, SunMedium, X } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { toast } from "sonner";
 import type { UnderCursor } from "../../api/client";
 import { Button, IconButton } from "../../controls/Button";
-import { type LookingAt, type Offer, type On, useSession } from "../session";
+import { Segments } from "../../controls/Segments";
+import { borderLeak, borderWords } from "../matte/BorderNote";
+import { cardName, type LookingAt, nameOfMatte, type Offer, type On, useSession, useSessionParts } from "../session";
 import { useDisplayNames } from "../useDisplayNames";
 import { Proposals } from "./Proposals";
 import { placeOf } from "./useUnder";
@@ -21,7 +24,7 @@ type Choice = { key: string; text: string; note?: string; on?: On; offer?: Offer
 
 /** What can be isolated where the picture was touched, and what can be done to it right there. */
 export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props) {
-  const { touch, lookingAt } = useSession();
+  const { touch, lookingAt, shot } = useSessionParts("touch", "lookingAt", "shot");
   const { shown } = useDisplayNames();
   const choices = choicesOf(under, shown, lookingAt.kind === "pass");
   const start = choices.find((one) => lit && one.offer && same(one.offer, lit)) ?? choices.find((one) => !one.off);
@@ -58,7 +61,9 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
     if (!chosen) return;
     onClose();
     const what = chosen.on ? { on: chosen.on } : { offer: chosen.offer };
-    touch({ x: at[0], y: at[1], radius, ...sourceOf(lookingAt), ...what, action });
+    touch({ x: at[0], y: at[1], radius, ...sourceOf(lookingAt), ...what, action }).then((matte) => {
+      if (matte && (chosen.on === "both" || (chosen.offer?.parts.length ?? 0) > 1)) warnOfBorders(matte);
+    });
   };
   const title = under.object ? shown(under.object.name) : (under.offers?.[0]?.titles.join(" x ") ?? under.source ?? "");
   const material = under.object && under.material ? shown(under.material.name).replaceAll("_", " ") : null;
@@ -83,22 +88,15 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
         </IconButton>
       </div>
       {choices.length > 0 && (
-        <div className="mt-2 flex flex-wrap gap-1" role="radiogroup" aria-label="What to isolate">
-          {choices.map((choice) => (
-            <button
-              key={choice.key}
-              type="button"
-              role="radio"
-              aria-checked={chosen?.key === choice.key}
-              disabled={choice.off}
-              title={choice.note}
-              onClick={() => setChosen(choice)}
-              className={`h-[24px] max-w-full truncate rounded-sm px-2 text-[11.5px] ${chosen?.key === choice.key ? "bg-lilac-ground text-lilac" : "text-quiet hover:bg-control"}`}
-            >
-              {choice.text}
-            </button>
-          ))}
-        </div>
+        <Segments
+          className="mt-2 flex flex-wrap gap-1"
+          shape="h-[24px] max-w-full"
+          label="What to isolate"
+          name="what to isolate"
+          choices={choices.map((one) => ({ value: one.key, text: one.text, title: one.note, off: one.off }))}
+          value={chosen?.key}
+          onPick={(key) => setChosen(choices.find((one) => one.key === key))}
+        />
       )}
       {more ? (
         <Proposals
@@ -132,7 +130,7 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
       <p className="mt-2 text-[11px] text-quiet">
         {under.card ? (
           <>
-            A treatment goes on card <span className="text-text">{under.card}</span>
+            A treatment goes on card <span className="text-text">{cardName(shot, under.card)}</span>
           </>
         ) : (
           "No card shows this: a matte can be made of it"
@@ -140,6 +138,13 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
       </p>
     </div>
   );
+}
+
+/** What was crossed may be little but shared borders: said at once, whatever is looked at next. */
+async function warnOfBorders(matte: string): Promise<void> {
+  const { saved, frame } = useSession.getState();
+  const leak = saved && (await borderLeak(saved.id, saved.revision, frame, matte).catch(() => null));
+  if (leak) toast.warning(`${nameOfMatte(matte)}: about ${borderWords(leak)}.`, { duration: 15000, closeButton: true });
 }
 
 const sourceOf = (look: LookingAt) => {

@@ -1,21 +1,28 @@
 import { Maximize2 } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
-import { mattesOf, treatmentOf, useSession } from "../session";
+import { mattesOf, treatmentOf, useSessionParts } from "../session";
 import { LookMenu } from "./LookMenu";
 import { MatteLooks } from "./MatteLooks";
+import { useView } from "./view";
 
-type Props = { zoom: number; fits: boolean; onFit: () => void; onOneToOne: () => void };
-
-export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
-  const { exposure, set, before, openTreatment, shot, lookingAt } = useSession();
+export function ViewerBar({ zoom }: { zoom: number }) {
+  const { free, fit, oneToOne } = useView();
+  const { exposure, set, before, openTreatment, shot, lookingAt } = useSessionParts(
+    "exposure",
+    "set",
+    "before",
+    "openTreatment",
+    "shot",
+    "lookingAt",
+  );
   const mattes = mattesOf(lookingAt);
   const treatment = treatmentOf(shot, openTreatment);
   return (
     <div className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-2.5">
       <span className="shrink-0 text-quiet">looking at</span>
       <LookMenu />
-      <MatteLooks onOneToOne={onOneToOne} />
+      <MatteLooks />
       <span className="flex-1" />
       {treatment && mattes.length === 0 && (
         <Hint text="Flip between before and after this treatment  (B)">
@@ -24,7 +31,7 @@ export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
             onClick={() => set({ before: !before })}
             className={before ? "outline outline-1 outline-amber" : ""}
           >
-            {before ? `before ${treatment.kind}` : `after ${treatment.kind}`}
+            {before ? `before ${treatment.name ?? treatment.kind}` : `after ${treatment.name ?? treatment.kind}`}
           </Button>
         </Hint>
       )}
@@ -45,11 +52,11 @@ export function ViewerBar({ zoom, fits, onFit, onOneToOne }: Props) {
           onCommit={(value) => set({ exposure: value })}
         />
       </div>
-      <IconButton label="Fit the picture" shortcut="F" className="shrink-0" onClick={onFit} aria-pressed={fits}>
+      <IconButton label="Fit the picture" shortcut="F" className="shrink-0" onClick={fit} aria-pressed={free === null}>
         <Maximize2 size={13} />
       </IconButton>
       <Hint text="One picture pixel on one screen pixel  (1)">
-        <Button onClick={onOneToOne} className="value">
+        <Button onClick={oneToOne} className="value">
           1:1
         </Button>
       </Hint>

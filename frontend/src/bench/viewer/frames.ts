@@ -6,21 +6,65 @@ type Ready = { base: string; frames: Map<number, ImageBitmap>; version: number }
 export const useReady = create<Ready>(() => ({ base: "", frames: new Map(), version: 0 }));
 
 const MOST = 240;
+const LOOK_AGAIN_MS = 40;
 
-/** Fetch frames in order of need until told to stop; two at a time. */
-export function prefetch(base: string, frames: number[], address: (frame: number) => string): () => void {
-  if (useReady.getState().base !== base) useReady.setState({ base, frames: new Map(), version: 0 });
+/** How many frames are kept: no more than so many, whatever a shot's length. */
+export const keptFrames = (): number => useReady.getState().frames.size;
+
+function empty(base: string): void {
+  for (const bitmap of useReady.getState().frames.values()) bitmap.close();
+  useReady.setState({ base, frames: new Map(), version: 0 });
+}
+
+/** Lets frames go that were played longest ago: those just behind the one that is shown come last in the order of need. */
+function letGo(order: number[], frames: Map<number, ImageBitmap>): void {
+  for (let at = order.length - 1; at >= 0 && frames.size > MOST; at--) {
+    const frame = order[at] as number;
+    frames.get(frame)?.close();
+    frames.delete(frame);
+  }
+}
+
+/**
+ * Fetch frames ahead of the one that is shown until told to stop, two at a time. All of a long shot does not stay: what was
+ * played makes room for what comes.
+ */
+export function prefetch(
+  base: string,
+  shown: () => number,
+  first: number,
+  last: number,
+  address: (frame: number) => string,
+): () => void {
+  if (useReady.getState().base !== base) empty(base);
   const controller = new AbortController();
-  const left = frames.filter((frame) => !useReady.getState().frames.has(frame)).slice(0, MOST);
+  const count = last - first + 1;
+  const asked = new Set<number>();
+  const order = () => Array.from({ length: count }, (_, at) => first + ((shown() - first + at) % count));
   const one = async () => {
-    for (let frame = left.shift(); frame !== undefined; frame = left.shift()) {
+    while (!controller.signal.aborted) {
+      const { frames } = useReady.getState();
+      const frame = order()
+        .slice(0, MOST)
+        .find((at) => !frames.has(at) && !asked.has(at));
+      if (frame === undefined) {
+        if (count <= MOST && frames.size >= count) return;
+        await new Promise((done) => setTimeout(done, LOOK_AGAIN_MS));
+        continue;
+      }
+      asked.add(frame);
       try {
         const response = await fetch(address(frame), { signal: controller.signal });
         if (!response.ok) continue;
         const bitmap = await createImageBitmap(await response.blob());
         const ready = useReady.getState();
-        if (controller.signal.aborted || ready.base !== base) return;
+        if (controller.signal.aborted || ready.base !== base) {
+          bitmap.close();
+          return;
+        }
         ready.frames.set(frame, bitmap);
+        letGo(order(), ready.frames);
+        asked.delete(frame);
         useReady.setState({ version: ready.version + 1 });
       } catch {
         if (controller.signal.aborted) return;

@@ -1,7 +1,8 @@
 import { answer, api, type ShotState } from "../../api/client";
 import type { Animated, Keys, Matte } from "../../api/document";
 import { valueAt, withValue } from "../../api/document";
-import { documentOf, type Picking, report, useSession } from "../session";
+import { report } from "../../controls/notices";
+import { documentOf, nameOfMatte, type Picking, useSession } from "../session";
 
 type Passed = Matte & { source: string; pass?: string; near?: Animated; far?: Animated; colour?: number[] | Keys };
 type Values = (number | null)[];
@@ -41,7 +42,7 @@ async function pickColour(id: string, matte: Passed, values: Values): Promise<vo
     throw new Error("nothing is there; touch something the pass shows");
   const colour = values.slice(0, 3).map((part) => rounded((part ?? 0) / alpha));
   const value = withValue(matte.colour ?? [0.18, 0.18, 0.18], frame, colour);
-  await edit([{ op: "set", path: ["mattes", id, "colour"], value }], `colour of ${id}`);
+  await edit([{ op: "set", path: ["mattes", id, "colour"], value }], `colour of ${nameOfMatte(id)}`);
 }
 
 async function pickDepth(id: string, matte: Passed, what: "near" | "far", value: number | null) {
@@ -63,6 +64,6 @@ async function pickDepth(id: string, matte: Passed, what: "near" | "far", value:
       path: ["mattes", id, key],
       value: withValue(matte[key] ?? next[key], frame, next[key]),
     })),
-    `${what} of ${id} is ${next[what]}`,
+    `${what} of ${nameOfMatte(id)} is ${next[what]}`,
   );
 }

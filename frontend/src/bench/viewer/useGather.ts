@@ -1,8 +1,9 @@
 import { useRef, useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
+import { report } from "../../controls/notices";
 import { freshName } from "../freshName";
-import { documentOf, report, useSession } from "../session";
+import { documentOf, nameOfMatte, useSession } from "../session";
 
 type Point = [number, number];
 type IdMatte = Matte & { source?: string; layer?: string };
@@ -40,8 +41,10 @@ export function useGather() {
       report(error);
     }
   };
+  /** What a click with Shift does, at a pixel of the picture. */
+  const at = (spot: Point, radius: number) => gather({ points: [spot], radius }, false).catch(report);
   const line = stroke && boxed ? corners(stroke) : stroke;
-  return { stroke: line, begin, extend, finish };
+  return { stroke: line, begin, extend, finish, at };
 }
 
 const corners = (stroke: Point[]): Point[] => {
@@ -96,7 +99,7 @@ async function gather(reach: Reach, moved: boolean): Promise<void> {
     if (next.length === now.length) return;
     await edit(
       [{ op: "set", path: ["mattes", openMatte, "names"], value: next }],
-      out ? `take ${only} out of ${openMatte}` : `add ${names.join(", ")} to ${openMatte}`,
+      out ? `take ${only} out of ${nameOfMatte(openMatte)}` : `add ${names.join(", ")} to ${nameOfMatte(openMatte)}`,
     );
   } else {
     const id = freshName(Object.keys(mattes), names.length > 1 ? `${names[0]} and others` : (names[0] ?? "matte"));

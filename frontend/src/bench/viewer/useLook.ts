@@ -29,6 +29,7 @@ export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting
   const running = useRef(false);
   const key = wanted ? JSON.stringify(wanted) : "";
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key is all that is wanted, as text
   useEffect(() => {
     if (!wanted) return;
     const run = async () => {

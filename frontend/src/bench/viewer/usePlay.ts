@@ -28,12 +28,7 @@ export function usePlay(scale: Scale): void {
         exposure,
         priority: "prefetch",
       });
-    const start = useSession.getState().frame;
-    const order = Array.from(
-      { length: last - first + 1 },
-      (_, i) => first + ((start - first + i) % (last - first + 1)),
-    );
-    const stop = prefetch(address(0), order, address);
+    const stop = prefetch(address(0), () => useSession.getState().frame, first, last, address);
     let due = performance.now();
     let handle = 0;
     const tick = (now: number) => {

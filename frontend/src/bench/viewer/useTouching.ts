@@ -1,25 +1,45 @@
 import { useCallback, useState } from "react";
 import type { UnderCursor } from "../../api/client";
-import type { Size } from "./placing";
-import { askUnder, reachFor, type Under } from "./useUnder";
+import type { Placing, Size } from "./placing";
+import { askUnder, type Lit, reachFor, type Under } from "./useUnder";
 
 type Point = [number, number];
 type Touching = { under: UnderCursor; at: Point; left: number; top: number };
 
 const MENU: Size = { width: 272, height: 340 };
+const GAP = 12;
 
-/** What was touched, and where its menu stands on a stage of this size. */
-export function useTouching(stage: Size) {
+/** What was touched, and where its menu stands on a stage of this size: beside what is lit, never over it where there is room. */
+export function useTouching(stage: Size, placing: Placing) {
   const [touching, setTouching] = useState<Touching | null>(null);
   /** A quick hand clicks before what is under the cursor has been told. */
-  const open = async (found: Under, zoom: number, at: Point, [x, y]: Point) => {
+  const open = async (found: Under, at: Point, screen: Point) => {
     const told = found.at?.[0] === at[0] && found.at[1] === at[1];
-    const under = told ? found.under : (await askUnder(at, reachFor(zoom)).catch(() => null))?.under;
+    const under = told ? found.under : (await askUnder(at, reachFor(placing.zoom)).catch(() => null))?.under;
     if (!under?.source) return;
-    const left = Math.max(4, Math.min(x + 14, stage.width - MENU.width));
-    const top = Math.max(4, Math.min(y + 10, stage.height - MENU.height));
-    setTouching({ under, at, left, top });
+    setTouching({ under, at, ...besides(stage, screen, told && found.lit ? onStage(found.lit, placing) : null) });
   };
   const close = useCallback(() => setTouching(null), []);
   return { touching, open, close };
+}
+
+type Box = { x0: number; y0: number; x1: number; y1: number };
+
+const onStage = ({ bitmap, x, y }: Lit, placing: Placing): Box => ({
+  x0: placing.x + x * placing.zoom,
+  y0: placing.y + y * placing.zoom,
+  x1: placing.x + (x + bitmap.width) * placing.zoom,
+  y1: placing.y + (y + bitmap.height) * placing.zoom,
+});
+
+/** Right of it, left of it, below it; a thing as large as the stage leaves the side that was not touched. */
+function besides(stage: Size, [x, y]: Point, box: Box | null): { left: number; top: number } {
+  const within = (at: number, most: number) => Math.max(4, Math.min(at, most));
+  const top = within(y - 40, stage.height - MENU.height);
+  const { x0, y1, x1 } = box ?? { x0: x, y1: y, x1: x };
+  if (x1 + GAP + MENU.width <= stage.width) return { left: x1 + GAP, top };
+  if (x0 - GAP - MENU.width >= 0) return { left: x0 - GAP - MENU.width, top };
+  if (y1 + GAP + MENU.height <= stage.height)
+    return { left: within(x - MENU.width / 2, stage.width - MENU.width), top: y1 + GAP };
+  return { left: x > stage.width / 2 ? 4 : stage.width - MENU.width - 4, top };
 }

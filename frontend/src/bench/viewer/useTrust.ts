@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../../api/client";
-import { mattesOf, useSession } from "../session";
+import { mattesOf, useSessionParts } from "../session";
 import { useRestingFrame } from "../useRestingFrame";
 
 /** What is measured of the matte whose leaks are looked at, or of the sum. */
 export function useTrust() {
-  const { shot, lookingAt, playing } = useSession();
+  const { shot, lookingAt, playing } = useSessionParts("shot", "lookingAt", "playing");
   const frame = useRestingFrame();
   const wanted = lookingAt.kind === "leaks" || lookingAt.kind === "sum";
   const at = lookingAt.kind === "leaks" ? lookingAt.at : undefined;

@@ -25,6 +25,7 @@ export function useUnder(at: [number, number] | null, zoom: number, hold: boolea
   const looking = useSession((s) => s.lookingAt);
   const rank = useSession((s) => s.rank);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew when anything changes that the answer depends on
   useEffect(() => {
     if (hold) return;
     wanted.current = at && shot ? { at, zoom } : null;

@@ -18,6 +18,7 @@ from .membership import edge_of, planes_of_coverage, planes_of_membership, rampe
 
 Plane = NDArray[np.float32]
 Channel = Literal["red", "green", "blue", "alpha", "luma", "cb", "cr", "hue", "saturation"]
+OVER_ALL = ("shadow", "line")
 CB, CR = 1.8556, 1.5748  # Recommendation ITU-R BT.709-6, item 3.3
 
 
@@ -85,7 +86,8 @@ def _planes(planner: Planner, params: ChannelMatte, matte_id: str) -> Step:
 
     told = [params.channel, params.black, params.white, light]
     member = pointwise("channel 1", told, [own], compute, channels=1, edge=edge_of(found, info), domain=own.domain, where=planner.where)
-    as_light = light and params.channel != "alpha"
+    # a shadow or a line means something where the beauty covers nothing as well
+    as_light = light and params.channel != "alpha" and found.kind not in OVER_ALL
     return (planes_of_membership if as_light else planes_of_coverage)(planner, params.source, member)
 
 

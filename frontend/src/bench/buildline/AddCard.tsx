@@ -1,0 +1,89 @@
+import { Plus } from "lucide-react";
+import { bakesOf } from "../../api/document";
+import { useModels } from "../../api/models";
+import { IconButton } from "../../controls/Button";
+import { type Choice, Menu } from "../../controls/Menu";
+import { freshName } from "../freshName";
+import { cardsOf, documentOf, useSessionParts } from "../session";
+import { useContents } from "../useContents";
+
+const LIGHTS = "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+
+/** A new card at the front: one that treats the picture, one that is designed, or what a source shows. */
+export function AddCard({ onAddSource }: { onAddSource: () => void }) {
+  const { shot, edit, set } = useSessionParts("shot", "edit", "set");
+  const models = useModels();
+  const contents = useContents();
+  if (!shot) return null;
+  const add = async (stem: string, rest: Record<string, unknown>) => {
+    const id = freshName(
+      cardsOf(shot).map((card) => card.id),
+      stem,
+    );
+    if (!(await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`)))
+      return;
+    set({ openCard: id, openTreatment: null, openMatte: null });
+  };
+  const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient"].includes(picture.kind));
+  const bakes = bakesOf(documentOf(shot));
+  const sources = (contents?.sources ?? []).filter((source) => !bakes.has(source.name) && !source.problem);
+  const choices = sources.map(({ name: source, passes }) => {
+    const lights = passes.filter((pass) => LIGHTS.includes(pass.kind)).map((pass) => pass.name);
+    const has = (kind: string) => passes.some((pass) => pass.kind === kind);
+    const choice = (key: string, label: string, stem: string, rest: Record<string, unknown>): Choice => ({
+      key: `${source} ${key}`,
+      label,
+      onPick: () => add(stem, rest),
+    });
+    const of = (name: string) => ({ picture: { kind: "pass", source, pass: name } });
+    const named = Object.fromEntries(lights.map((name) => [name, {}]));
+    return {
+      title: source,
+      choices: [
+        ...(has("beauty") ? [choice("beauty", "its beauty", source, of("beauty"))] : []),
+        ...(lights.length > 1
+          ? [
+              choice("rebuild", `rebuilt from its ${lights.length} lights`, source, {
+                picture: { kind: "rebuild", source, lights: named },
+              }),
+            ]
+          : []),
+        ...(has("shadow")
+          ? [choice("shadow", "its shadow", `${source} shadow`, { picture: { kind: "shadow", source } })]
+          : []),
+        choice("plate", "as a plate, behind its border too", source, { picture: { kind: "plate", source } }),
+        ...passes
+          .filter((pass) => ["line", "occlusion"].includes(pass.kind))
+          .map((pass) =>
+            choice(pass.name, `${pass.name}, multiplied`, pass.name, { ...of(pass.name), join: "multiply" }),
+          ),
+      ],
+    };
+  });
+  return (
+    <div className="pt-7 pl-3">
+      <Menu
+        trigger={
+          <IconButton label="Add a card at the front">
+            <Plus size={14} />
+          </IconButton>
+        }
+        sections={[
+          {
+            choices: [{ key: "treat", label: "treat the picture so far", onPick: () => add("treat", { treat: true }) }],
+          },
+          {
+            title: "designed",
+            choices: designed.map((picture) => ({
+              key: picture.kind,
+              label: picture.title.toLowerCase(),
+              onPick: () => add(picture.kind, { picture: { kind: picture.kind } }),
+            })),
+          },
+          ...choices,
+          { choices: [{ key: "source", label: "from a new source…", onPick: onAddSource }] },
+        ]}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+import { useState } from "react";
+import type { Card, Document } from "../../../api/document";
+import { useModels } from "../../../api/models";
+import { LostRow } from "../../../lost/LostRow";
+import { useLost } from "../../../lost/useLost";
+import { cardsOf, documentOf, shownName, useSessionParts } from "../../session";
+import { useContents } from "../../useContents";
+import { FoldedPart } from "../FoldedPart";
+import { Parameters } from "../Parameters";
+import { ChoiceRow } from "./ChoiceRow";
+import { Cuts } from "./Cuts";
+import { RebuildPart } from "./RebuildPart";
+import { Falls, ShadowPart } from "./ShadowPart";
+
+/** What an element card shows, and what cuts it. */
+export function PicturePart({ card }: { card: Card }) {
+  const models = useModels();
+  const lost = useLost().some((one) => one.card === card.id);
+  const [opened, setOpen] = useState<boolean | null>(null);
+  const picture = card.picture;
+  if (!picture) return null;
+  // what is lost is shown without being asked for, and so is all there is to set of what was designed
+  const open = opened ?? (lost || picture.kind === "solid" || picture.kind === "gradient");
+  const model = models?.pictures.find((one) => one.kind === picture.kind);
+  const lights = picture.kind === "rebuild" ? Object.keys((picture.lights as object | undefined) ?? {}) : [];
+  const said = [
+    model?.title.toLowerCase() ?? picture.kind,
+    picture.source,
+    typeof picture.pass === "string" ? picture.pass : null,
+    lights.length ? `${lights.length} ${lights.length === 1 ? "light" : "lights"}` : null,
+    picture.kind === "bundle" ? `${((picture.build ?? []) as Card[]).length} cards` : null,
+  ].filter(Boolean);
+  return (
+    <section className="px-3 py-2" aria-label="Picture">
+      <FoldedPart name="Picture" said={said.join(" · ")} open={open} onToggle={() => setOpen(!open)}>
+        {picture.source && <SourceRow card={card} />}
+        {picture.kind === "rebuild" && <RebuildPart card={card} />}
+        {picture.kind === "shadow" && <OfPass card={card} />}
+        {picture.kind === "pass" && <OfPass card={card} />}
+        {picture.kind === "plate" && (
+          <p className="py-1 text-[11.5px] text-quiet">
+            A background: it fills the frame, and its border goes on outside.
+          </p>
+        )}
+        {picture.kind === "bundle" && <Inside cards={(picture.build ?? []) as Card[]} />}
+        {model && <Parameters model={model.schema} values={picture} path={["build", card.id, "picture"]} />}
+      </FoldedPart>
+      <Cuts card={card} />
+    </section>
+  );
+}
+
+/** Which source a card shows. */
+function SourceRow({ card }: { card: Card }) {
+  const { shot, edit } = useSessionParts("shot", "edit");
+  if (!shot) return null;
+  const sources = Object.keys((documentOf(shot) as Document).sources ?? {});
+  return (
+    <ChoiceRow
+      label="Source"
+      value={card.picture?.source ?? ""}
+      choices={sources}
+      onChoose={(source) =>
+        edit(
+          [{ op: "set", path: ["build", card.id, "picture", "source"], value: source }],
+          `${shownName(card)} shows ${source}`,
+        )
+      }
+    />
+  );
+}
+
+/** One pass of a source, or a shadow of one; one that is laid on by multiply says what it falls on. */
+function OfPass({ card }: { card: Card }) {
+  const { shot, edit } = useSessionParts("shot", "edit");
+  const contents = useContents();
+  const lost = useLost().filter((one) => one.card === card.id);
+  const picture = card.picture;
+  if (!shot || !picture) return null;
+  if (lost.length) return lost.map((one) => <LostRow key={one.name} lost={one} />);
+  if (picture.kind === "shadow") return <ShadowPart card={card} />;
+  const passes = contents?.sources.find((one) => one.name === picture.source)?.passes ?? [];
+  const own = (picture.pass as string | undefined) ?? "beauty";
+  const name = passes.some((one) => one.name === own) ? own : (passes.find((one) => one.kind === own)?.name ?? own);
+  const isShadow = passes.find((one) => one.name === name)?.kind === "shadow";
+  return (
+    <>
+      <ChoiceRow
+        label="Pass"
+        value={name}
+        choices={passes.map((one) => one.name)}
+        onChoose={(pass) =>
+          edit(
+            [{ op: "set", path: ["build", card.id, "picture", "pass"], value: pass }],
+            `${shownName(card)} shows ${pass}`,
+          )
+        }
+      />
+      {isShadow && card.join === "multiply" && <ShadowPart card={card} />}
+      {!isShadow && card.join === "multiply" && cardsOf(shot).length > 1 && <Falls card={card} pass={name} />}
+    </>
+  );
+}
+
+/** The cards of a bundle, frontmost first. */
+function Inside({ cards }: { cards: Card[] }) {
+  if (!cards.length) return <p className="py-1 text-quiet">No cards are in it.</p>;
+  return (
+    <ol className="py-1" aria-label="Cards in the bundle">
+      {[...cards].reverse().map((one) => (
+        <li key={one.id} className={`flex h-[22px] items-center gap-2 ${one.enabled === false ? "text-quiet" : ""}`}>
+          <span className="min-w-0 truncate">{shownName(one)}</span>
+          <span className="text-quiet">{one.treat ? "treat" : one.picture?.kind}</span>
+        </li>
+      ))}
+    </ol>
+  );
+}

@@ -1,0 +1,191 @@
+import { ChevronDown, ChevronRight, Plus, X } from "lucide-react";
+import { useState } from "react";
+import type { Card } from "../../../api/document";
+import { boundsOf, type Field, useModels } from "../../../api/models";
+import { Button, Hint, IconButton } from "../../../controls/Button";
+import { Menu } from "../../../controls/Menu";
+import { LostRow } from "../../../lost/LostRow";
+import { useLost } from "../../../lost/useLost";
+import { type Edit, shownName, useSession } from "../../session";
+import { useContents } from "../../useContents";
+import { AnimatedField } from "../AnimatedField";
+import { NumbersField } from "../NumbersField";
+import { useCardFacts } from "./useCardFacts";
+
+const LIGHTS = "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+
+type Light = { gain?: unknown; tint?: unknown; enabled?: boolean };
+
+/** The light passes of a rebuild, each with its switch, gain and tint, and what they leave of the beauty. */
+export function RebuildPart({ card }: { card: Card }) {
+  const contents = useContents();
+  const edit = useSession((s) => s.edit);
+  const lost = useLost().filter((one) => one.card === card.id);
+  const facts = useCardFacts(card.id)?.residue;
+  const path = ["build", card.id, "picture"];
+  const source = contents?.sources.find((one) => one.name === card.picture?.source);
+  const set = (card.picture?.lights ?? {}) as Record<string, Light>;
+  const passes = (source?.passes ?? []).filter((pass) => LIGHTS.includes(pass.kind));
+  // without any named all the source has are used: the first change names them
+  const named = Object.keys(set).length > 0;
+  const names = named ? Object.keys(set) : passes.map((pass) => pass.name);
+  const all = Object.fromEntries(names.map((name) => [name, {}]));
+  const first: Edit[] = named ? [] : [{ op: "set", path: [...path, "lights"], value: all }];
+  const unused = passes.filter((pass) => !names.includes(pass.name) && !names.includes(pass.kind));
+  const rest = card.picture?.rest as Light | undefined;
+  const hasBeauty = source?.passes.some((pass) => pass.kind === "beauty") ?? false;
+  return (
+    <section className="py-1" aria-label="Light passes">
+      {lost.map((one) => (
+        <LostRow key={one.noun + one.name} lost={one} />
+      ))}
+      {names
+        .filter((name) => !lost.some((one) => one.noun === "light" && one.name === name))
+        .map((name) => (
+          <LightRow
+            key={name}
+            title={name}
+            path={[...path, "lights", name]}
+            light={set[name] ?? {}}
+            first={first}
+            onOut={
+              names.length > 1
+                ? () =>
+                    edit(
+                      [...first, { op: "remove", path: [...path, "lights", name] }],
+                      `take ${name} out of ${shownName(card)}`,
+                    )
+                : undefined
+            }
+          />
+        ))}
+      {hasBeauty && (
+        <LightRow
+          title="rest"
+          hint="what all light passes together leave of the beauty: with it the sum is the beauty exactly"
+          path={[...path, "rest"]}
+          light={rest ?? { enabled: false }}
+          first={rest ? [] : [{ op: "set", path: [...path, "rest"], value: {} }]}
+          onOut={
+            rest &&
+            (() => edit([{ op: "set", path: [...path, "rest"], value: null }], `${shownName(card)} without rest`))
+          }
+        />
+      )}
+      <div className="flex items-center gap-2 pt-1 text-[11.5px] text-quiet">
+        {facts && (
+          <Residue share={facts.share} largest={facts.largest} rest={rest !== undefined && rest.enabled !== false} />
+        )}
+        <span className="flex-1" />
+        {unused.length > 0 && (
+          <Menu
+            trigger={
+              <Button look="ghost" className="h-[22px]! px-1.5! text-[11.5px]">
+                <Plus size={12} /> light
+              </Button>
+            }
+            sections={[
+              {
+                choices: unused.map((pass) => ({
+                  key: pass.name,
+                  label: pass.name,
+                  onPick: () =>
+                    edit(
+                      [...first, { op: "set", path: [...path, "lights", pass.name], value: {} }],
+                      `add ${pass.name} to ${shownName(card)}`,
+                    ),
+                })),
+              },
+            ]}
+          />
+        )}
+      </div>
+    </section>
+  );
+}
+
+const percent = (share: number): string => `${(share * 100).toFixed(share < 0.0995 ? 2 : 0)} %`;
+
+/** How far the lights are from the beauty as they were rendered. */
+function Residue({ share, largest, rest }: { share: number; largest: number; rest: boolean }) {
+  const small = share < 0.0005;
+  return (
+    <Hint text="what the light passes, as they were rendered, leave of the beauty: its mean to the beauty's, and its largest value">
+      <span data-testid="residue" className={small || rest ? "" : "text-amber"}>
+        residue <span className="value">{small ? "none" : percent(share)}</span>
+        {!small && <span className="value"> · largest {largest.toPrecision(2)}</span>}
+        {!small && rest && " · added as rest"}
+      </span>
+    </Hint>
+  );
+}
+
+type RowProps = { title: string; hint?: string; path: string[]; light: Light; first: Edit[]; onOut?: () => void };
+
+function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
+  const model = useModels()?.light.properties;
+  const edit = useSession((s) => s.edit);
+  const [open, setOpen] = useState(light.tint !== undefined);
+  const on = light.enabled !== false;
+  if (!model) return null;
+  const gain = { ...(model.gain as Field), title, ...(hint ? { formula: hint } : {}) };
+  return (
+    <div>
+      <div className="flex items-center gap-1.5">
+        <button
+          type="button"
+          role="switch"
+          aria-checked={on}
+          aria-label={`Light ${title}`}
+          title={on ? "leave it out" : "put it in"}
+          onClick={() =>
+            edit(
+              [...first, { op: "set", path: [...path, "enabled"], value: on ? false : null }],
+              `${title} ${on ? "off" : "on"}`,
+            )
+          }
+          className={`size-[9px] shrink-0 rounded-[2px] border ${on ? "border-verdigris bg-verdigris" : "border-faint"}`}
+        />
+        <div className={`min-w-0 flex-1 ${on ? "" : "opacity-50"}`}>
+          <AnimatedField
+            path={[...path, "gain"]}
+            name={`gain of ${title}`}
+            value={light.gain}
+            field={gain}
+            bounds={boundsOf(gain)}
+            first={first}
+          />
+        </div>
+        <button
+          type="button"
+          aria-expanded={open}
+          aria-label={`Tint of ${title}`}
+          title="tint"
+          onClick={() => setOpen(!open)}
+          className="text-quiet hover:text-text"
+        >
+          {open ? <ChevronDown size={12} /> : <ChevronRight size={12} />}
+        </button>
+      </div>
+      {open && (
+        <div className="flex items-center gap-1.5 pl-[15px]">
+          <div className="min-w-0 flex-1">
+            <NumbersField
+              path={[...path, "tint"]}
+              name={`tint of ${title}`}
+              value={light.tint}
+              field={{ ...(model.tint as Field), title: "tint" }}
+              letters={["R", "G", "B"]}
+              first={first}
+            />
+          </div>
+          {onOut && (
+            <IconButton label={`Take ${title} out`} look="ghost" className="h-[20px]! w-[18px]!" onClick={onOut}>
+              <X size={12} />
+            </IconButton>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+import { create } from "zustand";
+import { centred, fitted, type Placing, type Size, zoomedAt } from "./placing";
+
+type View = {
+  stage: Size;
+  picture: Size;
+  /** Where the picture was put by hand; null while it fits the stage. */
+  free: Placing | null;
+  /** Where it was before edges were looked at pixel by pixel, to be given back. */
+  kept: { before: Placing | null; put: Placing } | null;
+  /** The picture's pixel under the cursor, or under the keys. */
+  under: [number, number] | null;
+  fit: () => void;
+  oneToOne: () => void;
+  zoom: (by: number) => void;
+  keep: () => void;
+  giveBack: () => void;
+};
+
+/** How the picture lies on the stage: set by hand, by keys and by looks. */
+export const useView = create<View>((set, get) => ({
+  stage: { width: 0, height: 0 },
+  picture: { width: 16, height: 9 },
+  free: null,
+  kept: null,
+  under: null,
+  fit: () => set({ free: null }),
+  oneToOne: () => set(({ stage, picture }) => ({ free: centred(stage, picture, 1 / window.devicePixelRatio) })),
+  zoom: (by) =>
+    set(({ free, stage, picture }) => ({
+      free: zoomedAt(free ?? fitted(stage, picture), by, stage.width / 2, stage.height / 2),
+    })),
+  keep: () => {
+    const before = get().free;
+    get().oneToOne();
+    set({ kept: { before, put: get().free as Placing } });
+  },
+  giveBack: () => set(({ kept, free }) => ({ kept: null, free: kept && free === kept.put ? kept.before : free })),
+}));

@@ -1,0 +1,125 @@
+import { Ellipsis } from "lucide-react";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { thumbAddress } from "../bench/viewer/looks";
+import { IconButton } from "../controls/Button";
+import { Menu } from "../controls/Menu";
+import { NameInput } from "../controls/NameInput";
+import { Thumb } from "../controls/Thumb";
+import { ago } from "../controls/time";
+import { ShotSettings } from "./ShotSettings";
+import { SCALES, type TileSize } from "./tiles";
+import { type Shot, type Show, useOrdering } from "./useShows";
+
+type Props = { shot: Shot; size: TileSize; others: Show[] };
+
+/** A shot as its picture: a click opens it, F2 renames it, Delete deletes it. */
+export function ShotTile({ shot, size, others }: Props) {
+  const ordering = useOrdering();
+  const navigate = useNavigate();
+  const [naming, setNaming] = useState(false);
+  const [settings, setSettings] = useState(false);
+  const findings = shot.findings > 0 && `${shot.findings} ${shot.findings === 1 ? "finding" : "findings"}`;
+  return (
+    <article
+      className="group relative overflow-hidden rounded-sm border border-line bg-panel focus-within:border-faint hover:border-faint"
+      aria-label={shot.name}
+    >
+      <Link
+        to={`/shots/${shot.id}`}
+        aria-label={`Open ${shot.name}`}
+        className="block bg-stage outline-offset-[-2px]"
+        style={{ aspectRatio: "16 / 9" }}
+        title={shot.sources.filter((_, index) => index % 2 === 0).join(", ")}
+        onKeyDown={(event) => {
+          if (event.key === "F2") setNaming(true);
+          else if (event.key === "Delete") ordering.deleteShot(shot);
+          else return;
+          event.preventDefault();
+        }}
+      >
+        <Thumb
+          address={thumbAddress(shot.id, {
+            kind: "picture",
+            revision: shot.revision,
+            frame: shot.poster,
+            scale: SCALES[size],
+          })}
+          alt=""
+          className="h-full w-full object-contain"
+        />
+      </Link>
+      <div className="flex items-center gap-1.5 pt-1.5 pr-1 pl-2.5">
+        {naming ? (
+          <NameInput
+            label="Name of the shot"
+            className="h-[22px] flex-1 bg-control font-semibold"
+            name={shot.name}
+            autoFocus
+            onName={(name) => ordering.renameShot(shot, name)}
+            onDone={() => setNaming(false)}
+          />
+        ) : (
+          <b className="min-w-0 flex-1 truncate" title={shot.name}>
+            {shot.name}
+          </b>
+        )}
+        <Menu
+          trigger={
+            <IconButton label={`Shot ${shot.name}`} look="ghost" className="h-[22px]! w-[22px]!">
+              <Ellipsis size={14} />
+            </IconButton>
+          }
+          sections={[
+            {
+              choices: [
+                { key: "open", label: "Open", onPick: () => navigate(`/shots/${shot.id}`) },
+                { key: "name", label: "Rename", note: "F2", onPick: () => setNaming(true) },
+                { key: "settings", label: "Frames, rate and size…", onPick: () => setSettings(true) },
+              ],
+            },
+            ...(others.length
+              ? [
+                  {
+                    title: "move to",
+                    choices: others.map((show) => ({
+                      key: `move ${show.id}`,
+                      label: show.name,
+                      onPick: () => ordering.moveShot(shot.id, show.id),
+                    })),
+                  },
+                ]
+              : []),
+            {
+              choices: [
+                { key: "delete", label: "Delete", note: "Del", danger: true, onPick: () => ordering.deleteShot(shot) },
+              ],
+            },
+          ]}
+        />
+      </div>
+      <div className="value flex flex-wrap gap-x-2.5 px-2.5 pb-2 text-quiet">
+        <span>
+          {shot.first}–{shot.last}
+        </span>
+        {size === "large" && (
+          <span>
+            {shot.width}×{shot.height} · {shot.fps} fps · {shot.cards} {shot.cards === 1 ? "card" : "cards"} · revision{" "}
+            {shot.revision}
+          </span>
+        )}
+        {findings && <span className="text-amber">{findings}</span>}
+        {size !== "small" && <span className="ml-auto">{ago(shot.changed_at)}</span>}
+      </div>
+      {settings && (
+        <ShotSettings
+          shotId={shot.id}
+          onClose={() => {
+            setSettings(false);
+            ordering.refresh();
+          }}
+        />
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,29 @@
+import { answer, api } from "../api/client";
+import { cardsOf, documentOf, tab, useSession } from "../bench/session";
+import { report, told } from "../controls/notices";
+
+/** Makes pictures sources of the open shot, each with its cards, and says so with the way back. Whether it was done. */
+export async function addSources(paths: string[], apart: string[] = []): Promise<boolean> {
+  const { saved, shotId, accept, travel, set } = useSession.getState();
+  if (!saved) return false;
+  const before = new Set([...Object.keys(documentOf(saved).sources ?? {}), ...cardsOf(saved).map((card) => card.id)]);
+  try {
+    const shot = await answer(
+      api.POST("/api/shots/{shot_id}/sources", {
+        params: { path: { shot_id: shotId } },
+        body: { base: saved.revision, paths, apart, build: true, command: "", gesture: crypto.randomUUID(), tab },
+      }),
+    );
+    accept(shot);
+    const cards = cardsOf(shot).filter((card) => !before.has(card.id));
+    const names = Object.keys(documentOf(shot).sources ?? {}).filter((name) => !before.has(name));
+    const back = cards.filter((card) => card.picture?.kind === "plate");
+    if (cards[0]) set({ openCard: cards[0].id, openMatte: null });
+    const where = back.length === cards.length && back.length ? "behind everything" : "in the build";
+    told(`${names.join(", ")} added, ${where}`, () => travel("undo"));
+    return true;
+  } catch (error) {
+    report(error);
+    return false;
+  }
+}
