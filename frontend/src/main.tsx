@@ -15,6 +15,13 @@ import { ShotsPage } from "./shots/ShotsPage";
 import { DropLayer } from "./takein/DropLayer";
 import { TakeInPage } from "./takein/TakeInPage";
 
+const NOTICE = {
+  toast: "rounded-sm! border-line! bg-panel! text-text! font-sans! text-[12.5px]! shadow-xl!",
+  actionButton: "rounded-sm! bg-control! text-verdigris! font-semibold!",
+  closeButton: "bg-control! border-line! text-text!",
+  error: "border-coral/60!",
+  warning: "border-amber/60!",
+};
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
 createRoot(document.getElementById("root") as HTMLElement).render(
@@ -33,7 +40,13 @@ createRoot(document.getElementById("root") as HTMLElement).render(
           </Routes>
         </BrowserRouter>
         <DropLayer />
-        <Toaster theme="dark" position="bottom-center" toastOptions={{ duration: 6000 }} visibleToasts={5} />
+        <Toaster
+          theme="dark"
+          position="bottom-right"
+          offset={{ bottom: 152, right: 12 }}
+          visibleToasts={5}
+          toastOptions={{ duration: 6000, classNames: NOTICE }}
+        />
       </Tooltip.Provider>
     </QueryClientProvider>
   </StrictMode>,

@@ -130,7 +130,7 @@ def test_an_object_of_another_name_is_told_with_the_names_that_are_alike() -> No
     (found,) = lost(shot, reader)
     assert (found.noun, found.name, found.matte) == ("name", "ball", "ball")
     assert "is empty" in found.message
-    assert [one.label for one in found.remedies] == ["Take ball_big", "Take ball_big, and call the matte so"]
+    assert [one.label for one in found.remedies] == ["Take ball_big", "Take ball_big, and call the matte so", "Delete the matte"]
     after = mended(shot, found, "Take ball_big, and call the matte so")
     assert (after.mattes["ball"].names, after.mattes["ball"].name) == (("ball_big",), "ball_big")  # type: ignore[attr-defined]
     assert lost(after, reader) == []

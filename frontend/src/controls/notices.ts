@@ -10,5 +10,5 @@ export function report(error: unknown): void {
 
 /** Says what was done, with the way back. */
 export function told(message: string, undo?: () => void): void {
-  toast(sentence(message), undo && { action: { label: "Undo", onClick: undo }, duration: 10000 });
+  toast(message, undo && { action: { label: "Undo", onClick: undo }, duration: 10000 });
 }

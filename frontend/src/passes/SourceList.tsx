@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { fileOf } from "../api/files";
 import { SourceMenu } from "../sources/SourceMenu";
 import { NewerVersion } from "./NewerVersion";
 
@@ -18,7 +19,7 @@ export function SourceList({ sources }: { sources: Schemas["SourceData"][] }) {
             </span>
           ) : (
             <span className="value max-w-64 truncate text-quiet" title={source.path}>
-              {source.path.split("/").at(-1)}
+              {fileOf(source.path)}
             </span>
           )}
           <NewerVersion source={source.name} />

@@ -32,11 +32,11 @@ export function useOrdering() {
       taken(answer(api.POST("/api/shows/{show_id}/name", { ...show(id), body: { name } }))),
     deleteShow: async ({ id, name }: Show) => {
       if (await taken(answer(api.POST("/api/shows/{show_id}/delete", show(id)))))
-        told(`${name} is deleted with its shots`, () => restoreShow(id));
+        told(`Deleted ${name} with its shots`, () => restoreShow(id));
     },
     deleteShot: async ({ id, name }: Shot) => {
       if (await taken(answer(api.POST("/api/shots/{shot_id}/delete", shot(id)))))
-        told(`${name} is deleted`, () => restoreShot(id));
+        told(`Deleted ${name}`, () => restoreShot(id));
     },
     moveShot: (id: number, show_id: number) =>
       taken(answer(api.POST("/api/shots/{shot_id}/move", { ...shot(id), body: { show_id } }))),

@@ -1,4 +1,5 @@
 import { ChevronDown } from "lucide-react";
+import { fileOf } from "../api/files";
 import { Button, IconButton } from "../controls/Button";
 import { Menu } from "../controls/Menu";
 import type { Arrived } from "./useArrived";
@@ -34,7 +35,7 @@ export function ArrivedRow({ arrived, replacing, sources, busy, onAdd, onReplace
         </span>
         <span className={`block truncate ${found.problem ? "text-coral" : "value text-quiet"}`}>
           {found.problem ??
-            `${frames} · ${found.width}×${found.height} · ${found.passes} ${found.passes === 1 ? "pass" : "passes"} · ${found.path.split("/").at(-1)}`}
+            `${frames} · ${found.width}×${found.height} · ${found.passes} ${found.passes === 1 ? "pass" : "passes"} · ${fileOf(found.path)}`}
         </span>
       </span>
       {!found.problem && used !== usual && usual && (

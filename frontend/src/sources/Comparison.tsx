@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
+import { fileOf } from "../api/files";
 import { type Edit, nameOfMatte, useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
@@ -41,7 +42,7 @@ export function Comparison({ source, found, onClose }: Props) {
     const edits = [...compared.edits, ...follow.flatMap((one) => one.edits), ...named.flatMap((one) => one.naming)];
     if (!(await edit(edits as Edit[], `replace ${source} by ${found.name}`))) return;
     onClose();
-    told(`${source} is ${found.path.split("/").at(-1)} now`, () => travel("undo"));
+    told(`Replaced ${source} by ${fileOf(found.path)}`, () => travel("undo"));
   };
   return (
     <DialogFrame shape="middle" onClose={onClose}>

@@ -24,7 +24,7 @@ export function RemoveSource({ source, onClose }: { source: string; onClose: () 
     if (!found) return;
     onClose();
     if (await edit(found.edits as Edit[], `remove source ${source}`))
-      told(`${source} is out of the shot`, () => travel("undo"));
+      told(`Removed ${source} from the shot`, () => travel("undo"));
   };
   return (
     <DialogFrame shape="middle" onClose={onClose}>

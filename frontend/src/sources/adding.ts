@@ -20,7 +20,7 @@ export async function addSources(paths: string[], apart: string[] = []): Promise
     const back = cards.filter((card) => card.picture?.kind === "plate");
     if (cards[0]) set({ openCard: cards[0].id, openMatte: null });
     const where = back.length === cards.length && back.length ? "behind everything" : "in the build";
-    told(`${names.join(", ")} added, ${where}`, () => travel("undo"));
+    told(`Added ${names.join(", ")}, ${where}`, () => travel("undo"));
     return true;
   } catch (error) {
     report(error);

@@ -25,7 +25,7 @@ export function FolderList({ folder, onOpen }: Props) {
     try {
       await answer(api.POST("/api/media/folders/remove", { body: { path } }));
       await queries.invalidateQueries({ queryKey: ["media"] });
-      told(`${path} is no media folder any more; nothing in it was touched`);
+      told(`Left ${path} out of the media folders; nothing in it was touched`);
     } catch (error) {
       report(error);
     }

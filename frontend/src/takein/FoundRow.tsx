@@ -1,5 +1,6 @@
 import { Layers } from "lucide-react";
 import type { Schemas } from "../api/client";
+import { fileOf } from "../api/files";
 
 type Props = {
   found: Schemas["FoundData"];
@@ -30,7 +31,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
       <span className="min-w-0 flex-1">
         <span className="flex items-baseline gap-3">
           <b>{found.name}</b>
-          <span className="value truncate text-quiet">{found.path.split("/").at(-1)}</span>
+          <span className="value truncate text-quiet">{fileOf(found.path)}</span>
         </span>
         {found.problem ? (
           <span className="block text-coral">{found.problem}</span>

@@ -17,8 +17,12 @@ NUMBER = re.compile(r"(?<=[._-])-?\d+\Z")  # of a frame, at the end of a name
 
 
 def _stem(name: str) -> str:
-    """A name without its version."""
     return VERSION.sub("", name)
+
+
+def without_version(name: str) -> str:
+    """A name without its version, unless nothing else is in it."""
+    return _stem(name).strip("._- ") or name
 
 
 def versions_beside(path: Path) -> list[Path]:

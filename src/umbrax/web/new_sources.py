@@ -14,6 +14,7 @@ from umbrax.media.adjusting import adjusted_info
 from umbrax.media.examining import Sequence, sum_of_lights
 from umbrax.media.finding import Found
 from umbrax.media.gathering import SourceFiles
+from umbrax.media.versions import without_version
 from umbrax.store import shots as store
 
 from .browsing import path_from
@@ -31,7 +32,7 @@ class NewSource:
 
 
 def new_sources(found: list[Found], folder: Path, taken: Iterable[str], known: dict[str, str]) -> dict[str, NewSource]:
-    """Sources by names that are not taken; `known` are kinds that were given to passes by hand before."""
+    """Sources by names that are not taken, and tell no version; `known` are kinds that were given to passes by hand before."""
     made: dict[str, NewSource] = {}
     taken = set(taken)
     for one in found:
@@ -40,7 +41,9 @@ def new_sources(found: list[Found], folder: Path, taken: Iterable[str], known: d
         settings = {name: PassSetting(kind=known[name]) for name in whole.placed if name in known}
         source = Source(path=str(one.path), passes=settings)
         info = adjusted_info(whole.frame_info(), source)
-        made[fresh_id([*taken, *made], one.name)] = NewSource(one, source_data(one, folder, settings), info, _sum(one, info, source))
+        made[fresh_id([*taken, *made], without_version(one.name))] = NewSource(
+            one, source_data(one, folder, settings), info, _sum(one, info, source)
+        )
     return made
 
 

@@ -12,6 +12,7 @@ from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
 from umbrax.media.finding import Found
 from umbrax.media.movies import is_movie, rate_of
+from umbrax.media.versions import without_version
 from umbrax.store import shots as store
 from umbrax.store.shows import find_or_add_show
 
@@ -51,7 +52,8 @@ def take_in(body: TakeInOrder) -> Response:
 
 def _free_name(show_id: int, stem: str) -> str:
     """A name after the pictures that no shot of the show has."""
-    title = stem[:1].upper() + stem[1:].replace("_", " ")
+    plain = without_version(stem).replace("_", " ")
+    title = plain[:1].upper() + plain[1:]
     return fresh_id([row.name for row in store.list_shots(state().database) if row.show_id == show_id], title or "Shot")
 
 

@@ -1,9 +1,9 @@
 """Examining passes: what was measured, where, how bad, what to do. Findings never block the work."""
 
-from . import constant, depth, ids, kinds, light, mattes, sequence  # noqa: F401
+from . import constant, depth, ids, kinds, light, mattes, sequence, sums  # noqa: F401
 from .base import RULES, Examined, Finding, Raw, RawReader
 from .examine import Examination, examine, worst_first
-from .light import LightSum, light_sum
+from .sums import LightSum, light_sum
 from .versions import compare
 from .where import SHOWN, where
 

@@ -13,7 +13,7 @@ from ..repair.light import impossible
 from .base import Examined, Plane
 from .depth import clipped_ends
 from .ids import strange_ids
-from .light import sums_residue
+from .sums import sums_residue
 
 Mask = NDArray[np.bool_]
 

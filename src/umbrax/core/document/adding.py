@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from ..checkup.light import LightSum
+from ..checkup.sums import LightSum
 from ..plan.reader import FrameInfo
 from .edits import Edit, InsertItem, fresh_id
 from .first_build import first_build

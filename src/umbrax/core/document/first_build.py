@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from ..checkup.light import LightSum
+from ..checkup.sums import LightSum
 from ..plan.reader import LIGHTS, FrameInfo
 
 OF_REST = 0.25  # a rest that is more of the beauty than this is no rest: the passes mean something else than its lights

@@ -20,10 +20,11 @@ from ..pictures.shadow import ShadowPicture
 from ..plan.reader import FrameInfo, IdLayer
 from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
+from .removals import matte_removal
 from .shot import Shot
 
 PROPOSED = 3
-ALIKE = 0.4  # how like a lost name another must be to be proposed
+ALIKE = 0.55  # how like a lost name another must be to be proposed
 
 
 @dataclass(frozen=True)
@@ -132,7 +133,8 @@ def _of_matte(
         others = sorted(info.ids.values(), key=lambda one: one.kind != kind)
         message = f"matte {shown!r} is empty: the ID layer {matte.layer!r} is not in {source!r}"
         remedies = [Remedy(f"Take {one.name}", (SetValue(op="set", path=("mattes", matte_id, "layer"), value=one.name),)) for one in others]
-        yield Lost("ID layer", matte.layer, source, message, matte=matte_id, remedies=tuple(remedies[:PROPOSED]))
+        remedies = [*remedies[:PROPOSED], _deletion(shot, matte_id)]
+        yield Lost("ID layer", matte.layer, source, message, matte=matte_id, remedies=tuple(remedies))
     elif isinstance(matte, ChannelMatte | DepthMatte | IndexMatte | KeyMatte | AlphaMatte):
         wanted = matte.pass_
         if wanted is not None and not info.has(wanted):
@@ -140,7 +142,13 @@ def _of_matte(
             message = f"matte {shown!r} is empty: the pass {wanted!r} is not in {source!r}"
             choices = _passes_like(info, wanted, kinds)
             remedies = [Remedy(f"Take {name}", (SetValue(op="set", path=("mattes", matte_id, "pass"), value=name),)) for name in choices]
+            remedies.append(_deletion(shot, matte_id))
             yield Lost("pass", wanted, source, message, matte=matte_id, remedies=tuple(remedies))
+
+
+def _deletion(shot: Shot, matte_id: str) -> Remedy:
+    found = matte_removal(shot, matte_id)
+    return Remedy("Delete the matte and what uses it" if found.with_it else "Delete the matte", found.edits)
 
 
 def _names(shot: Shot, matte_id: str, matte: IdMatte, layer: IdLayer, renamed: Mapping[str, str]) -> Iterator[Lost]:
@@ -162,6 +170,8 @@ def _names(shot: Shot, matte_id: str, matte: IdMatte, layer: IdLayer, renamed: M
         if len(matte.names) > 1:
             left = [one for one in matte.names if one != name]
             remedies.append(Remedy("Take the name out", (SetValue(op="set", path=("mattes", matte_id, "names"), value=left),)))
+        else:
+            remedies.append(_deletion(shot, matte_id))
         yield Lost("name", name, matte.source, message, matte=matte_id, remedies=tuple(remedies))
 
 
