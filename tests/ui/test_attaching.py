@@ -38,7 +38,8 @@ def mattes(tmp_path: Path) -> list[Path]:
 def test_late_mattes_are_attached_under_names_as_one_step(sheet: Page, mattes: list[Path]) -> None:
     page = sheet
     before = page.get_by_test_id("saved").inner_text()
-    page.get_by_role("combobox", name="Attach passes or mattes").select_option("station")
+    page.get_by_role("button", name="Source station").click()
+    page.get_by_role("menuitem", name="Attach passes or mattes…").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Files to bring in").set_input_files(mattes)
     name = dialog.get_by_role("textbox", name="Name of left half.png")

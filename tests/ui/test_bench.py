@@ -38,7 +38,7 @@ def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
     tile = page.get_by_role("link", name="Dome at dusk").first
     image = tile.locator("img")
     expect(image).to_be_visible(timeout=30000)
-    page.wait_for_function("i => i.complete && i.naturalWidth === 640", arg=image.element_handle(), timeout=30000)
+    page.wait_for_function("i => i.complete && i.naturalWidth === 320", arg=image.element_handle(), timeout=30000)
     tile.click()
     drawn(page)
     assert seen(page).std() > 20
@@ -321,7 +321,7 @@ def test_a_frame_that_is_missing_says_so_and_the_rest_shows(page: Page, server: 
 
 def test_a_shot_that_is_not_there_leads_back(page: Page, server: str) -> None:
     page.goto(f"{server}/shots/99999")
-    expect(page.get_by_role("alert")).to_contain_text("no shot of this number")
+    expect(page.get_by_role("alert")).to_contain_text("No shot of this number")
     page.get_by_role("link", name="Back to the shots").click()
     expect(page.get_by_role("link", name="Dome at dusk").first).to_be_visible()
 

@@ -49,12 +49,10 @@ def test_the_lights_of_a_rebuild_are_set_one_by_one(page: Page, server: str, sho
 def test_a_new_rebuild_offers_its_lights(page: Page, server: str, shot: int, database: Database) -> None:
     open_bench(page, server, shot)
     page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="station rebuilt from its lights").click()
+    page.get_by_role("menuitem", name="rebuilt from its 5 lights").click()
     saved(page, 2)
     page.get_by_role("region", name="Picture").get_by_role("button").first.click()
-    page.get_by_role("button", name="Set them one by one").click()
-    saved(page, 3)
-    made = get_revision(database, shot, 3).shot.build[-1]
+    made = get_revision(database, shot, 2).shot.build[-1]
     assert set(made.picture.lights) == {"diffuse", "specular", "reflection", "emission", "ambient"}  # type: ignore[union-attr]
     expect(page.get_by_role("textbox", name="diffuse", exact=True)).to_have_value("1.00")
 

@@ -2,10 +2,12 @@
 
 import re
 from pathlib import Path
+from uuid import uuid4
 
 import cv2
 import numpy as np
 import pytest
+from dropping import drop
 from playwright.sync_api import Page, expect
 from screen import drawn, quiet, touch_at
 
@@ -13,18 +15,6 @@ from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.faulty import empty_shadow, inverted_shadow, no_alpha
 from umbrax.standin.frames import render
 from umbrax.standin.scene import observatory
-
-DROP = """async ([files]) => {
-  const data = new DataTransfer();
-  for (const [name, text] of files) {
-    const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
-    data.items.add(new File([bytes], name));
-  }
-  const target = document.querySelector('main');
-  for (const kind of ['dragover', 'drop']) {
-    target.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));
-  }
-}"""
 
 
 @pytest.fixture(scope="module")
@@ -40,11 +30,14 @@ def files(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 
 
 def dropped(page: Page, server: str, files: list[Path]) -> None:
-    import base64
-
     page.goto(f"{server}/take-in")
     page.get_by_text("Drop files or a folder").wait_for()
-    page.evaluate(DROP, [[[path.name, base64.b64encode(path.read_bytes()).decode()] for path in files]])
+    drop(page, files)
+    # which show it belongs to is asked where there are some already
+    page.get_by_label("Shot", exact=True).wait_for(timeout=60000)
+    page.get_by_label("Show", exact=True).fill("Dropped")
+    page.get_by_label("Shot", exact=True).fill(f"{files[0].stem} {uuid4().hex[:6]}")
+    page.get_by_role("button", name="Take in", exact=True).click()
     page.wait_for_url("**/passes", timeout=60000)
 
 
@@ -96,7 +89,8 @@ def test_files_that_are_no_pictures_say_so_and_nothing_is_made(page: Page, serve
     (tmp_path / "note.exr").write_text("not a picture")
     page.goto(f"{server}/take-in")
     page.get_by_label("Files to bring in").set_input_files([tmp_path / "note.exr"])
-    expect(page.get_by_text("Nothing can be taken in: cannot read 'note.exr'")).to_be_visible(timeout=20000)
+    expect(page.get_by_text("cannot read 'note.exr'")).to_be_visible(timeout=20000)
+    expect(page.get_by_role("button", name="Take in", exact=True)).to_be_disabled()
     expect(page).to_have_url(f"{server}/take-in")
 
 

@@ -84,6 +84,7 @@ def test_a_dropped_connection_and_a_killed_server_lose_nothing(browser: Browser,
     page.route("**/api/uploads/*", piece)
     bring(page, own, large)
     expect(page.get_by_role("status")).to_contain_text("of 67.1 MB")
+    page.get_by_role("button", name="Take in", exact=True).click(timeout=90000)
     page.wait_for_url("**/passes", timeout=90000)
     assert arrived(own, large)
     # a piece that was lost was sent again from where it began, and no other one was
@@ -115,6 +116,7 @@ def test_a_page_that_was_closed_half_way_is_gone_on_with(browser: Browser, own: 
     page = context.new_page()
     page.route("**/api/uploads/*", watch)
     bring(page, own, large)
+    page.get_by_role("button", name="Take in", exact=True).click(timeout=90000)
     page.wait_for_url("**/passes", timeout=90000)
     assert offsets[0] >= 32 << 20, "what had come was not sent again"
     assert arrived(own, large)

@@ -34,8 +34,17 @@ function move(by: number): void {
   edit([{ op: "move", path: ["build", String(openCard)], before }], `move card ${cardName(shot, openCard)}`);
 }
 
-/** Chips and the ruler let these keys through; text fields keep theirs. */
-const THROUGH: Options = { enableOnFormTags: ["radio", "slider", "option"] };
+/** Whether a key belongs to what is focused: text to fields, arrows to what they walk, a blank to what it ticks. */
+function isTaken(event: KeyboardEvent): boolean {
+  const { target, key } = event;
+  if (target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement) return true;
+  if (!(target instanceof HTMLInputElement)) return false;
+  if (target.type === "checkbox") return key === " ";
+  if (target.type === "radio" || target.type === "range") return key.startsWith("Arrow");
+  return true;
+}
+
+const THROUGH: Options = { enableOnFormTags: true, ignoreEventWhen: isTaken };
 const KEEP: Options = { ...THROUGH, preventDefault: true };
 
 /** The frequent actions of the bench; fields and menus keep their own keys. */

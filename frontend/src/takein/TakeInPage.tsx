@@ -1,11 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useId, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button } from "../controls/Button";
 import { Mark } from "../controls/Mark";
 import { report } from "../controls/notices";
 import { useTitle } from "../controls/useTitle";
+import { useShows } from "../shots/useShows";
 import { DropPlace } from "./DropPlace";
 import { useDropHere } from "./dropping";
 import { FolderList, useFolder } from "./FolderList";
@@ -53,9 +54,16 @@ export function TakeInPage() {
       setWorking(false);
     }
   };
-  const { sending, bring, stop } = useBringing((folder, files) => {
+  const shows = useShows().data?.shows;
+  const { sending, bring, stop } = useBringing(async (folder, files) => {
+    const joined = wanted.get("show");
+    // a show that is open has it, and where there is none yet nothing has to be asked
+    if (joined || shows?.length === 0) {
+      await finish(takeIn(joined ?? nameOfFiles(files), "", [folder]));
+      return;
+    }
     setShot(nameOfFiles(files));
-    if (show === null && !wanted.get("show")) setShow(nameOfFiles(files));
+    if (show === null) setShow(shows?.[0]?.name ?? nameOfFiles(files));
     setLeft(new Set());
     setApart(new Set());
     setPath(folder);
@@ -115,7 +123,7 @@ export function TakeInPage() {
           </div>
           {found.length > 0 && (
             <footer className="flex shrink-0 items-center gap-3 border-t border-line bg-panel px-6 py-3">
-              <NameField label="Show" value={showName} onChange={setShow} />
+              <NameField label="Show" value={showName} onChange={setShow} choices={shows?.map((one) => one.name)} />
               <NameField label="Shot" value={shotName} onChange={setShot} />
               <span className="flex-1" />
               <span className="text-quiet">{summary(chosen)}</span>
@@ -143,15 +151,24 @@ export function TakeInPage() {
   );
 }
 
-function NameField({ label, value, onChange }: { label: string; value: string; onChange: (name: string) => void }) {
+type NameProps = { label: string; value: string; choices?: string[]; onChange: (name: string) => void };
+
+function NameField({ label, value, choices = [], onChange }: NameProps) {
+  const list = useId();
   return (
     <label className="flex items-center gap-2 text-quiet">
       {label}
       <input
         className="h-7 w-44 rounded-sm bg-control px-2 text-text"
+        list={choices.length ? list : undefined}
         value={value}
         onChange={(event) => onChange(event.target.value)}
       />
+      <datalist id={list}>
+        {choices.map((one) => (
+          <option key={one} value={one} />
+        ))}
+      </datalist>
     </label>
   );
 }

@@ -1,5 +1,6 @@
 import {
   type KeyboardEvent,
+  type MouseEvent,
   type PointerEvent,
   type RefObject,
   useEffect,
@@ -117,6 +118,12 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
       drag.current = null;
       if (!start || start.moved || playing || event.button !== 0) return;
       press(where(event));
+    },
+    // the keys stay with the page: only keys focus the picture, and what was being typed elsewhere is done with
+    onMouseDown: (event: MouseEvent) => {
+      if (event.target !== event.currentTarget && !(event.target instanceof HTMLCanvasElement)) return;
+      event.preventDefault();
+      if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
     },
     onPointerLeave: () => {
       if (!byKeys) setCursor(null);

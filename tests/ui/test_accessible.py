@@ -1,0 +1,137 @@
+"""The page for everybody: no violation of WCAG 2.1 AA that axe-core can find, and all of the bench by keys alone."""
+
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+from screen import drawn, open_bench, quiet, seen, spot
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
+
+
+def violations(page: Page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("tags => axe.run(document, { runOnly: { type: 'tag', values: tags } })", RULES)
+    assert found["passes"], "nothing was looked at"
+    return [f"{one['id']}: {node['html'][:160]} {node['any'][:1]}" for one in found["violations"] for node in one["nodes"]]
+
+
+def bench(page: Page) -> None:
+    page.get_by_role("button", name="Card station").click()
+    page.get_by_role("region", name="Picture").get_by_role("button", name=re.compile("^Picture")).click()
+    page.get_by_role("region", name="Treatments").get_by_role("button", name=re.compile("Grade")).first.click()
+
+
+def matte(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("^dome")).last.click()
+
+
+def touched(page: Page) -> None:
+    page.mouse.move(*spot(page, 640, 250))
+    page.get_by_test_id("loupe").wait_for()
+    page.wait_for_timeout(400)
+    page.mouse.click(*spot(page, 640, 250))
+    page.get_by_role("dialog").wait_for()
+
+
+def keys(page: Page) -> None:
+    page.keyboard.press("?")
+    page.get_by_role("dialog").wait_for()
+
+
+def settings(page: Page) -> None:
+    page.get_by_role("button", name="Name, frames, rate and size of the shot").click()
+    page.get_by_label("Frames a second").wait_for()
+
+
+def add_source(page: Page) -> None:
+    page.get_by_role("button", name="Add a source").first.click()
+    page.get_by_role("navigation", name="Media folders").get_by_role("button").first.wait_for()
+
+
+def look(page: Page) -> None:
+    page.get_by_role("button", name="Look at depth").click()
+    page.get_by_role("dialog").wait_for()
+
+
+@pytest.mark.parametrize(
+    ("place", "prepare"),
+    [
+        ("/", None), ("/take-in", None), ("/shots/{shot}", None), ("/shots/{shot}", bench), ("/shots/{shot}", matte),
+        ("/shots/{shot}", touched), ("/shots/{shot}", keys), ("/shots/{shot}", settings), ("/shots/{shot}", add_source),
+        ("/shots/{shot}/passes", None), ("/shots/{shot}/passes", look), ("/shots/{shot}/hand-off", None), ("/shots/0", None),
+    ],
+)  # fmt: skip
+def test_no_view_has_a_violation_that_can_be_found(page: Page, server: str, shot: int, place: str, prepare: Any) -> None:
+    if place == "/shots/{shot}":
+        open_bench(page, server, shot)
+    else:
+        page.goto(server + place.format(shot=shot))
+    page.wait_for_timeout(500)
+    quiet(page)
+    if prepare is not None:
+        prepare(page)
+        page.wait_for_timeout(500)
+        quiet(page)
+    assert violations(page) == []
+
+
+def test_everything_on_the_bench_that_can_be_pressed_is_reached_by_tab(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    bench(page)
+    drawn(page)
+    left_out = page.evaluate(
+        """() => [...document.querySelectorAll('button, a, input, select, [role=button], [role=slider], [role=switch]')]
+          .filter((one) => one.offsetParent !== null && !one.disabled && one.tabIndex < 0)
+          .filter((one) => !one.parentElement.querySelector('[aria-keyshortcuts="K"]'))
+          .map((one) => one.outerHTML.slice(0, 120))"""
+    )
+    assert left_out == [], "but for the graphs of numbers, whose keys K sets in the number"
+    page.keyboard.press("Escape")
+    page.evaluate("document.activeElement.blur()")
+    reached = set()
+    for _ in range(160):
+        page.keyboard.press("Tab")
+        reached.add(page.evaluate("document.activeElement.getAttribute('aria-label') ?? document.activeElement.textContent"))
+    for wanted in ("Add a source", "Opacity", "Frame", "Card finish", "Add a card at the front", "Make a matte", "Hand off"):
+        assert wanted in reached, wanted
+
+
+def test_the_picture_is_touched_graded_and_gathered_by_keys_alone(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    page.get_by_test_id("stage").focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_test_id("crosshair")).to_be_visible()
+    for _ in range(10):
+        page.keyboard.press("Shift+ArrowUp")
+    page.get_by_test_id("loupe").wait_for()
+    expect(page.get_by_test_id("loupe")).to_contain_text("dome")
+    before = seen(page)
+    page.get_by_test_id("stage").focus()
+    page.keyboard.press("Enter")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("dome_shell")
+    expect(dialog.get_by_role("button", name="Grade")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("saved")).to_contain_text("revision 2")
+    exposure = page.get_by_role("textbox", name="Exposure", exact=True)
+    exposure.focus()
+    page.keyboard.type("1.5")
+    page.keyboard.press("Enter")
+    drawn(page)
+    assert (seen(page) - before).max() > 30, "the dome is brighter"
+    # zoomed and moved about by keys: what is under the cursor stays under it at the rim
+    page.keyboard.press("+")
+    page.keyboard.press("+")
+    page.get_by_test_id("stage").focus()
+    for _ in range(60):
+        page.keyboard.press("Shift+ArrowRight")
+    box, cross = page.get_by_test_id("stage").bounding_box(), page.get_by_test_id("crosshair").bounding_box()
+    assert box
+    assert cross
+    assert box["x"] < cross["x"] < box["x"] + box["width"]
+    page.keyboard.press("Escape")
+    expect(page.get_by_test_id("crosshair")).to_have_count(0)
