@@ -7,7 +7,7 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.document.adding import added_sources
+from umbrax.core.document.adding import added_sources, fitting_offset
 from umbrax.core.document.first_build import is_plate
 from umbrax.core.document.lost import Lost
 from umbrax.core.document.removals import Removal, source_removal
@@ -109,9 +109,8 @@ def add_sources(path: ShotPath, body: AddOrder) -> Response:
     good = readable(chosen_pictures(body.paths, body.apart), "added")
     new = new_sources(good, Path(row.folder), shot.sources, remembered_kinds(row.show_id))
     for one in new.values():
-        frames = one.found.frames
-        if frames and not (frames[0] <= shot.format.last and shot.format.first <= frames[-1]):
-            one.data["offset"] = shot.format.first - frames[0]
+        if offset := fitting_offset(shot, one.found.frames):
+            one.data["offset"] = offset
     infos = {name: one.info for name, one in new.items()}
     sums = {name: one.sum for name, one in new.items() if one.sum is not None}
     changes = added_sources(shot, {name: one.data for name, one in new.items()}, infos, sums, with_cards=body.build)

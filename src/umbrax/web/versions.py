@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from umbrax.core.checkup import Finding
+from umbrax.core.document.adding import fitting_offset
 from umbrax.core.document.edits import Edit, SetValue, apply
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
@@ -108,8 +109,10 @@ def _replacing(shot: Shot, source: str, found: Found, folder: Path, offset: int)
     edits: list[Edit] = [SetValue(op="set", path=(*path, "path"), value=data["path"])]
     if "attached" in data:
         edits.append(SetValue(op="set", path=(*path, "attached"), value=data["attached"]))
-    if offset:
-        edits.append(SetValue(op="set", path=(*path, "offset"), value=shot.sources[source].offset + offset))
+    before = shot.sources[source].offset
+    after = fitting_offset(shot, found.frames, before + offset)
+    if after != before:
+        edits.append(SetValue(op="set", path=(*path, "offset"), value=after))
     return edits
 
 

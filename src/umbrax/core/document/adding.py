@@ -1,6 +1,6 @@
 """Adding sources to a shot that is being worked on: edits that bring them in, with cards where these belong."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..checkup.sums import LightSum
@@ -8,6 +8,12 @@ from ..plan.reader import FrameInfo
 from .edits import Edit, InsertItem, fresh_id
 from .first_build import first_build
 from .shot import Shot
+
+
+def fitting_offset(shot: Shot, frames: Sequence[int], offset: int = 0) -> int:
+    """The offset under which frames lie in the shot: the given one where some do, else the first comes on the shot's first."""
+    there = not frames or (frames[0] + offset <= shot.format.last and shot.format.first <= frames[-1] + offset)
+    return offset if there else shot.format.first - frames[0]
 
 
 def added_sources(
