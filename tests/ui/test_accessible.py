@@ -16,7 +16,7 @@ def violations(page: Page) -> list[str]:
     page.evaluate(AXE.read_text())
     found = page.evaluate("tags => axe.run(document, { runOnly: { type: 'tag', values: tags } })", RULES)
     assert found["passes"], "nothing was looked at"
-    return [f"{one['id']}: {node['html'][:160]} {node['any'][:1]}" for one in found["violations"] for node in one["nodes"]]
+    return [f"{one['id']}: {node['html'][:140]} {node['failureSummary'][-150:]}" for one in found["violations"] for node in one["nodes"]]
 
 
 def bench(page: Page) -> None:

@@ -66,7 +66,7 @@ def test_a_shot_is_deleted_and_brought_back_at_once_or_later(page: Page, server:
     page.goto(server)
     do(page, show, "shot 03", "Delete")
     expect(tile(page, show, "shot 03")).to_have_count(0)
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(tile(page, show, "shot 03")).to_be_visible()
     tile(page, show, "shot 04").get_by_role("link").focus()
     page.keyboard.press("Delete")

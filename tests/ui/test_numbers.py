@@ -7,14 +7,14 @@ from playwright.sync_api import Locator, Page, expect
 from screen import drawn, open_bench, revision
 
 
-def card(page: Page, server: str, shot: int, name: str = "station") -> Any:
+def card(page: Page, server: str, shot: int, name: str = "finish") -> Any:
     return next(one for one in page.request.get(f"{server}/api/shots/{shot}").json()["document"]["build"] if one["id"] == name)
 
 
 @pytest.fixture
 def opacity(page: Page, server: str, shot: int) -> Locator:
     open_bench(page, server, shot)
-    page.get_by_role("button", name="Card station").click()
+    page.get_by_role("button", name="Card finish").click()
     return page.get_by_role("textbox", name="Opacity")
 
 
@@ -119,10 +119,10 @@ def test_the_menu_of_a_touch_stands_beside_what_was_touched(page: Page, server: 
     from screen import spot, touch
 
     open_bench(page, server, shot)
-    touch(page, 640, 250)
+    touch(page, 590, 300)
     box = page.get_by_role("dialog").bounding_box()
-    x, y = spot(page, 640, 250)
+    x, y = spot(page, 590, 300)
     assert box
     assert not (box["x"] <= x <= box["x"] + box["width"] and box["y"] <= y <= box["y"] + box["height"])
-    left, right = spot(page, 540, 250)[0], spot(page, 745, 250)[0]
+    left, right = spot(page, 545, 300)[0], spot(page, 725, 300)[0]
     assert box["x"] >= right - 8 or box["x"] + box["width"] <= left + 8, "the dome can be seen whole"

@@ -20,8 +20,9 @@ def jobs(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return folder
 
 
-def api(page: Page, server: str, path: str, **body: Any) -> Any:
-    answer = page.request.post(f"{server}/api{path}", data=body) if body else page.request.get(f"{server}/api{path}")
+def api(page: Page, server: str, address: str, **body: Any) -> Any:
+    whole = f"{server}/api{address}"
+    answer = page.request.post(whole, data=body) if body else page.request.get(whole)
     assert answer.ok, answer.text()
     return answer.json()
 
@@ -60,9 +61,10 @@ def test_a_forgotten_plate_comes_from_a_folder_in_three_gestures_and_goes_with_w
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("card evening")
     dialog.get_by_role("button", name="Remove all of it").click()
+    expect(page.get_by_test_id("saved")).to_contain_text("saved · revision 3")
     expect(page.get_by_role("button", name=re.compile("^Card evening"))).to_have_count(0)
     assert state(page, server, hut) == before
-    page.get_by_role("button", name="Undo", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Undo: remove source evening")).click()
     expect(page.get_by_role("button", name=re.compile("^Card evening"))).to_have_count(1)
 
 

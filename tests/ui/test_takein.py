@@ -116,7 +116,7 @@ def test_what_only_a_new_render_ends_is_copied_as_a_list(page: Page, server: str
     page.get_by_role("button", name="Copy the list").click(timeout=90000)
     expect(page.get_by_text("Copied: a list of what to render")).to_be_visible()
     text = page.evaluate("navigator.clipboard.readText()")
-    assert text.startswith("Please render: Hut, Hut")
+    assert text.startswith("Please render: Dropped, hut")
     assert "- hut, shadow: the pass is 1 everywhere on every frame" in text
 
 

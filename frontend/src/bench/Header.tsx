@@ -49,7 +49,7 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
           <button
             type="button"
             title="name, frames, rate and size of the shot"
-            aria-label="Name, frames, rate and size of the shot"
+            aria-label={`${format.width}×${format.height} · ${Number(rateOf(format.fps).toFixed(3))} fps: name, frames, rate and size of the shot`}
             className="value rounded-sm px-1 text-quiet hover:bg-control hover:text-text"
             onClick={() => setSettings(true)}
           >

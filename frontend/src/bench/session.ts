@@ -226,7 +226,7 @@ export const useSession = create<Session>((set, get) => {
           const after = get().pending.length - 1;
           set((old) => shown(old.saved, [], []));
           report(error);
-          if (after > 0) report(new Error(`${after === 1 ? "the step" : `${after} steps`} after it went with it`));
+          if (after > 0) report(new Error(`the ${after === 1 ? "step" : `${after} steps`} after it went with it`));
           if (error instanceof Refused && error.code === "conflict") await get().load(shotId);
           return false;
         }

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { Button, ButtonLink } from "../controls/Button";
 import { Mark } from "../controls/Mark";
@@ -33,13 +33,13 @@ export function ShotsPage() {
   const { size, setSize } = useTileSize();
   const [search, setSearch] = useState("");
   const [wish, setWish] = useState<Wish | null>(null);
-  const [onto, setOnto] = useState<string | null>(null);
+  const onto = useRef<string | null>(null);
   const all = query.data?.shows ?? [];
   const open = showId ? all.find((show) => show.id === Number(showId)) : undefined;
   useTitle(open?.name, "Shots");
 
   const { sending, bring, stop } = useBringing(async (folder, files) => {
-    const wanted: Wish = { folder, shot: nameOfFiles(files), show: onto ?? open?.name ?? null };
+    const wanted: Wish = { folder, shot: nameOfFiles(files), show: onto.current ?? open?.name ?? null };
     // a drop joins the show that it fell on, or that is open; otherwise it is asked for
     if (wanted.show === null) {
       setWish(wanted);
@@ -52,7 +52,7 @@ export function ShotsPage() {
   useDropHere(
     open ? `Take in as a shot of ${open.name}` : "Take in as a shot of the show it falls on",
     (files, place) => {
-      setOnto(place?.closest("[data-show]")?.getAttribute("data-show") ?? null);
+      onto.current = place?.closest("[data-show]")?.getAttribute("data-show") ?? null;
       bring(files).catch(report);
     },
   );

@@ -20,8 +20,8 @@ export const useTileSize = create<{ size: TileSize; setSize: (size: TileSize) =>
 }));
 
 export const GRIDS: Record<TileSize, string> = {
-  small: "grid-cols-[repeat(auto-fill,minmax(168px,1fr))] gap-2.5",
-  middle: "grid-cols-[repeat(auto-fill,minmax(224px,1fr))] gap-3",
+  small: "grid-cols-[repeat(auto-fill,minmax(148px,1fr))] gap-2",
+  middle: "grid-cols-[repeat(auto-fill,minmax(192px,1fr))] gap-2.5",
   large: "grid-cols-[repeat(auto-fill,minmax(430px,1fr))] gap-4",
 };
 export const SCALES: Record<TileSize, 2 | 4> = { small: 4, middle: 4, large: 2 };

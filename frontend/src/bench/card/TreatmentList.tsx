@@ -149,7 +149,7 @@ function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Tr
       trigger={
         <button
           type="button"
-          aria-label={shown ? `${light ? "From" : "Through"} ${shown}` : whole}
+          aria-label={shown ? `${light ? "From" : "Through"} ${shown}` : light ? `all light: ${whole}` : whole}
           className={`max-w-[118px] truncate rounded-sm px-[7px] py-[2px] text-[11px] ${matte ? "bg-lilac-ground text-lilac" : "text-faint hover:text-text"}`}
         >
           {shown ?? (light ? "all light" : "everywhere")}

@@ -146,7 +146,7 @@ function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
           }
           className={`size-[9px] shrink-0 rounded-[2px] border ${on ? "border-verdigris bg-verdigris" : "border-faint"}`}
         />
-        <div className={`min-w-0 flex-1 ${on ? "" : "opacity-50"}`}>
+        <div className="min-w-0 flex-1">
           <AnimatedField
             path={[...path, "gain"]}
             name={`gain of ${title}`}
