@@ -211,3 +211,45 @@ def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path, monkeypatch: 
     assert told["code"] == "missing-frame"
     assert told["frame"] == 1010
     assert told["card"] == "shadow"
+
+
+def test_what_a_source_lost_is_said_and_the_frame_is_rendered_without(place: Path) -> None:
+    """A light, a matte's name and a card's pass that are not in the file: told before the first frame, in words and as data."""
+    document = json.loads((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
+    whole = place / "demo" / "whole.umbrax.json"
+    lost = place / "demo" / "lost.umbrax.json"
+    station = next(card for card in document["build"] if card["id"] == "station")
+    station["picture"]["lights"] |= {"bounce": {"gain": 1.5}}
+    document["mattes"]["gone"] = {"kind": "id", "source": "station", "layer": "object_ids", "names": ["roof_garden"]}
+    glow = {"id": "glow", "picture": {"kind": "pass", "source": "station", "pass": "neon"}, "join": "plus"}
+    document["build"].append(glow)
+    lost.write_text(json.dumps(document))
+    whole.write_text((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
+    for shot in (lost, whole):
+        made = umbrax(
+            "render", str(shot), "--frames", "1001", "--scale", "1/4", "--out", str(place / f"{shot.stem}.exr"), "--json", state=place
+        )
+        assert made.returncode == 0, made.stderr
+        if shot == lost:
+            told = json.loads(made.stdout.splitlines()[-1])["lost"]
+            assert {(one["noun"], one["name"]) for one in told} == {("light", "bounce"), ("pass", "neon"), ("name", "roof_garden")}
+            assert "the light 'bounce' is not in 'station'" in made.stderr
+    with_it, without = (read_exr(place / f"{shot.stem}.exr") for shot in (lost, whole))
+    for letter in "RGBA":
+        assert np.array_equal(with_it[letter], without[letter])
+
+
+def test_an_error_of_a_frame_names_the_treatment_and_no_id(place: Path) -> None:
+    document = json.loads((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
+    station = next(card for card in document["build"] if card["id"] == "station")
+    station["name"] = "The dome"
+    alpha = {"kind": "channel", "source": "station", "pass": "depth", "channel": "alpha"}
+    document["mattes"]["no alpha"] = alpha
+    station["treatments"].append({"id": "t77", "kind": "grade", "name": "Warmer", "exposure": 1.0, "through": "no alpha"})
+    broken = place / "demo" / "broken.umbrax.json"
+    broken.write_text(json.dumps(document))
+    made = umbrax("render", str(broken), "--frames", "1001", "--scale", "1/8", "--out", str(place / "broken.exr"), state=place)
+    assert made.returncode == 1
+    assert "The dome" in made.stderr
+    assert "Warmer" in made.stderr
+    assert "t77" not in made.stderr

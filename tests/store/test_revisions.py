@@ -82,6 +82,7 @@ def test_of_two_edits_of_one_number_the_second_is_told_what_changed(database: Da
     assert refused[0].code == "conflict"
     assert refused[0].status == 409
     assert refused[0].detail["changed"] == ["/".join(EXPOSURE)]
+    assert "exposure of grade of card station" in refused[0].message, "people are told of names, not of ids"
     assert store.get_shot(database, shot).head == 2
 
 

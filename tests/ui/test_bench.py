@@ -12,10 +12,12 @@ from playwright.sync_api import Browser, Page, expect
 from screen import drawn, open_bench, revision, seen, spot, touch
 
 from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import read_data
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision
+from umbrax.store.shots import add_shot, get_revision
+from umbrax.store.shows import add_show
 
 pytestmark = pytest.mark.ui
 LAMP = (985, 147)
@@ -350,3 +352,26 @@ def test_a_page_at_rest_draws_nothing_anew(page: Page, server: str, shot: int) -
         f"{watching} new MutationObserver((seen) => {{ n += seen.length }}).observe(document.body, all); setTimeout(() => done(n), 1200) }})"
     )
     assert page.evaluate(counting) < 10
+
+
+def test_a_long_shot_that_is_played_frees_the_pictures_it_has_shown(page: Page, server: str, database: Database) -> None:
+    number = add_show(database, "Long ones", "/nowhere")
+    layout = {"width": 32, "height": 18, "fps": 200, "first": 1, "last": 700}
+    solid = {"id": "grey", "picture": {"kind": "solid"}}
+    made = add_shot(database, number, read_data({"umbrax": 1, "name": "long", "format": layout, "build": [solid]}))
+    page.add_init_script(
+        """window.bitmaps = 0; window.most = 0;
+        const make = window.createImageBitmap, close = ImageBitmap.prototype.close;
+        window.createImageBitmap = async (...given) => {
+          const made = await make(...given); window.bitmaps += 1; window.most = Math.max(window.most, window.bitmaps); return made;
+        };
+        ImageBitmap.prototype.close = function () { window.bitmaps -= 1; return close.call(this); };"""
+    )
+    page.goto(f"{server}/shots/{made}")
+    drawn(page)
+    page.keyboard.press("Space")
+    page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) > 420", timeout=60000)
+    # those that are kept, two on their way, and the last look
+    assert 200 < page.evaluate("window.most") <= 240 + 6
+    page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) < 200", timeout=60000)
+    assert page.evaluate("window.bitmaps") <= 240 + 6

@@ -323,3 +323,40 @@ def test_names_with_parts_are_browsed_and_ids_without_names_are_listed(
     drawn(page)
     names = document(database, made)["mattes"]["raw"]["names"]
     assert names[1] == f"#{id_of_name('yard/floor'):08x}", "the largest comes first"
+
+
+def test_a_matte_that_is_pointed_to_another_object_offers_its_new_name(page: Page, server: str, shot: int, database: Database) -> None:
+    made = {"id": "door", "kind": "id", "source": "station", "layer": "object_ids", "names": ["door"]}
+    base = page.request.get(f"{server}/api/shots/{shot}").json()["revision"]
+    body = {"base": base, "edits": [{"op": "insert", "path": ["mattes"], "item": made}], "command": "door", "gesture": "door"}
+    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
+    open_bench(page, server, shot)
+    panel = open_matte(page, "door")
+    panel.get_by_role("searchbox", name="Add a name").fill("drum")
+    panel.get_by_role("listitem").filter(has_text="drum").first.get_by_role("button", name="only this").click()
+    offer = panel.get_by_role("status").filter(has_text="It is drum now")
+    offer.get_by_role("button", name="Call it so").click()
+    drawn(page)
+    assert (document(database, shot)["mattes"]["door"]["names"], document(database, shot)["mattes"]["door"]["name"]) == (["drum"], "drum")
+    expect(panel.get_by_role("textbox", name="Name of the matte")).to_have_value("drum")
+    expect(offer).to_have_count(0)
+    # one that somebody named stays as it is called
+    dome = open_matte(page, "dome")
+    dome.get_by_role("searchbox", name="Add a name").fill("drum_hoop")
+    dome.get_by_role("listitem").filter(has_text="drum_hoop").first.get_by_role("button", name="only this").click()
+    drawn(page)
+    expect(dome.get_by_role("button", name="Call it so")).to_have_count(0)
+
+
+def test_what_is_crossed_along_shared_borders_only_says_so(page: Page, server: str, shot: int) -> None:
+    """The dome of enamel crossed with the wood that it stands on: a rim, and nothing else."""
+    item = {"kind": "id", "source": "station"}
+    edits = [
+        {"op": "insert", "path": ["mattes"], "item": {"id": "wood", **item, "layer": "material_ids", "names": ["wood"]}},
+        {"op": "insert", "path": ["mattes"], "item": {"id": "rim", "kind": "combined", "how": "all_of", "mattes": ["dome", "brass"]}},
+    ]
+    base = page.request.get(f"{server}/api/shots/{shot}").json()["revision"]
+    body = {"base": base, "edits": edits, "command": "rim", "gesture": "rim"}
+    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
+    open_bench(page, server, shot)
+    expect(open_matte(page, "rim").get_by_role("status").filter(has_text="only rims")).to_be_visible()

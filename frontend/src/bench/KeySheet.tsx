@@ -9,12 +9,15 @@ const KEYS: [string, string][] = [
   ["B", "before and after the open treatment"],
   ["F", "fit the picture"],
   ["1", "one picture pixel on one screen pixel"],
+  ["+ −", "nearer and farther"],
   ["V", "pin the values under the cursor; off the picture, let them go"],
   ["U", "what lies under that: light the next thing in this pixel"],
   ["P", "back to the finished picture"],
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
   ["Esc", "let go: of a touch, a look, a card stood on"],
+  ["Tab, ← ↑ → ↓", "in the picture: the cursor, by ten pixels with Shift; Enter touches, Shift Enter gathers"],
+  ["K", "in a number: set a key here, or take it away"],
   ["?", "this sheet"],
 ];
 
@@ -23,12 +26,12 @@ export function KeySheet({ open, onOpen }: { open: boolean; onOpen: (open: boole
     <Dialog.Root open={open} onOpenChange={onOpen}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[440px] -translate-1/2 rounded-sm border border-line bg-panel p-5">
+        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[520px] -translate-1/2 rounded-sm border border-line bg-panel p-5">
           <Dialog.Title className="mb-1 text-[14px] font-semibold">Keyboard</Dialog.Title>
           <Dialog.Description className="mb-3 text-quiet">
             In the picture: click touches, drag moves it, the wheel zooms; with Shift held a stroke gathers objects into
-            a matte, a click adds one or takes it out, and with Alt as well a box gathers what lies in it. On a number:
-            drag, type, or ↑ ↓.
+            a matte, a click adds one or takes it out, and with Alt as well a box gathers what lies in it. A number is
+            dragged, stepped with ↑ ↓ or typed: 0.5, 50%, 1/2, *1.5, /2, +=3; Enter gives the keys back to the page.
           </Dialog.Description>
           <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
             {KEYS.map(([key, does]) => (

@@ -51,7 +51,7 @@ export function AddCard({ onAddSource }: { onAddSource: () => void }) {
         ...(has("shadow")
           ? [choice("shadow", "its shadow", `${source} shadow`, { picture: { kind: "shadow", source } })]
           : []),
-        choice("plate", "as a plate, behind its border too", source, { picture: { kind: "plate", source } }),
+        choice("plate", "as a plate that fills the frame", source, { picture: { kind: "plate", source } }),
         ...passes
           .filter((pass) => ["line", "occlusion"].includes(pass.kind))
           .map((pass) =>

@@ -15,7 +15,7 @@ import { usePlay } from "./usePlay";
 import { usePointing } from "./usePointing";
 import { offerAt, reachFor } from "./useUnder";
 import { ViewerBar } from "./ViewerBar";
-import { useView } from "./view";
+import { useLying, useView } from "./view";
 
 /** The picture: looked at, moved about, probed and touched. */
 export function Viewer() {
@@ -37,7 +37,7 @@ export function Viewer() {
     "overrides",
   );
   const stage = useStage();
-  const { stage: size, picture, free } = useView();
+  const { stage: size, picture, free } = useLying();
   const placing = free ?? fitted(size, picture);
   const { looked, waiting } = useLook(
     shot && size.width && !playing

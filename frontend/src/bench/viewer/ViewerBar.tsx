@@ -4,10 +4,11 @@ import { NumberField } from "../../controls/NumberField";
 import { mattesOf, treatmentOf, useSessionParts } from "../session";
 import { LookMenu } from "./LookMenu";
 import { MatteLooks } from "./MatteLooks";
-import { useView } from "./view";
+import { useLying, useView } from "./view";
 
 export function ViewerBar({ zoom }: { zoom: number }) {
-  const { free, fit, oneToOne } = useView();
+  const { free } = useLying();
+  const { fit, oneToOne } = useView.getState();
   const { exposure, set, before, openTreatment, shot, lookingAt } = useSessionParts(
     "exposure",
     "set",

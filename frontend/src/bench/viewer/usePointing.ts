@@ -15,7 +15,7 @@ import { useDrawing } from "./useDrawing";
 import { useGather } from "./useGather";
 import { useTouching } from "./useTouching";
 import { reachFor, useUnder } from "./useUnder";
-import { useView } from "./view";
+import { useLying, useView } from "./view";
 
 type Point = [number, number];
 const FAR = 10;
@@ -29,7 +29,7 @@ const WAYS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], Ar
 /** The hand over the picture, by mouse or by keys: what is under it, and what a press there does. */
 export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Placing) {
   const { playing, picking, lookingAt, set } = useSessionParts("playing", "picking", "lookingAt", "set");
-  const { stage: size, picture } = useView();
+  const { stage: size, picture } = useLying();
   const [cursor, setCursor] = useState<Point | null>(null);
   const [byKeys, setByKeys] = useState(false);
   const { touching, open, close } = useTouching(size, placing);

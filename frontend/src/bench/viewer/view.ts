@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import { centred, fitted, type Placing, type Size, zoomedAt } from "./placing";
 
 type View = {
@@ -37,3 +38,6 @@ export const useView = create<View>((set, get) => ({
   },
   giveBack: () => set(({ kept, free }) => ({ kept: null, free: kept && free === kept.put ? kept.before : free })),
 }));
+
+/** Where the picture lies: its size, the stage's, and how it was put. */
+export const useLying = () => useView(useShallow(({ stage, picture, free }) => ({ stage, picture, free })));
