@@ -1,12 +1,15 @@
 """Drives the page of a running demo and writes one picture of each main view."""
 
+import re
 import shutil
 import sys
+import uuid
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
 SIZE = {"width": 1280, "height": 800}
+LOST = re.compile("^[0-9]+ lost$")
 
 
 def settle(page: Page) -> None:
@@ -28,7 +31,9 @@ def spot(page: Page, x: float, y: float) -> tuple[float, float]:
 def passes(page: Page, folder: Path) -> None:
     """The contact sheet after its check-up, and back to the bench."""
     page.get_by_role("link", name="Passes").click()
-    page.get_by_role("button", name="Stop").or_(page.get_by_role("button", name="Again")).or_(page.get_by_role("button", name="Examine")).wait_for()
+    page.get_by_role("button", name="Stop").or_(page.get_by_role("button", name="Again")).or_(
+        page.get_by_role("button", name="Examine")
+    ).wait_for()
     if page.get_by_role("button", name="Examine").count():
         page.get_by_role("button", name="Examine").click()
     page.get_by_role("button", name="Again").wait_for(timeout=400000)
@@ -43,6 +48,48 @@ def passes(page: Page, folder: Path) -> None:
     page.keyboard.press("Escape")
     page.get_by_role("link", name="To the bench").click()
     page.get_by_test_id("stage").wait_for()
+    settle(page)
+
+
+def sources(page: Page, folder: Path) -> None:
+    """Adding a source, replacing one by a version that lost things, what is marked then; and back to how it was."""
+    _two_mattes(page)
+    page.get_by_role("button", name="Add a source", exact=True).click()
+    page.get_by_role("button", name="plates", exact=True).click()
+    page.get_by_role("article", name="paper").wait_for()
+    settle(page)
+    page.screenshot(path=folder / "sources.png")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Source station").click()
+    page.get_by_role("menuitem", name="Replace it…").click()
+    page.get_by_role("button", name="station_v002", exact=True).click()
+    page.get_by_role("button", name="Choose…").click()
+    page.get_by_text("this pass is gone").or_(page.get_by_text("gone:")).first.wait_for(timeout=60000)
+    settle(page)
+    page.screenshot(path=folder / "replacing.png")
+    page.get_by_role("button", name="Replace", exact=True).click()
+    page.get_by_role("button", name=LOST).wait_for(timeout=60000)
+    settle(page)
+    page.get_by_role("button", name=LOST).click()
+    page.wait_for_timeout(600)
+    page.screenshot(path=folder / "lost.png")
+    page.keyboard.press("Escape")
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+        settle(page)
+    page.get_by_role("button", name=LOST).wait_for(state="detached")
+
+
+def _two_mattes(page: Page) -> None:
+    """Mattes of two objects that the second version of the render lost and renamed."""
+    shot = page.url.rstrip("/").rsplit("/", 1)[1]
+    address = f"{page.url.split('/shots/')[0]}/api/shots/{shot}"
+    layer = {"kind": "id", "source": "station", "layer": "object_ids"}
+    edits = [{"op": "insert", "path": ["mattes"], "item": {"id": name, "names": [name], **layer}} for name in ("dome_cap", "door_knob")]
+    head = page.request.get(address).json()["revision"]
+    order = {"base": head, "edits": edits, "command": "two mattes", "gesture": uuid.uuid4().hex}
+    assert page.request.post(f"{address}/edits", data=order).ok
+    page.get_by_role("region", name="Mattes").get_by_role("button", name="door_knob").first.wait_for()
     settle(page)
 
 
@@ -71,6 +118,7 @@ def main(address: str, folder: Path) -> None:
         page.get_by_role("button", name="Grade", exact=False).first.click()
         settle(page)
         page.screenshot(path=folder / "bench.png")
+        sources(page, folder)
         passes(page, folder)
         page.mouse.move(*spot(page, 470, 300))
         page.wait_for_timeout(900)

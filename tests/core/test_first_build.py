@@ -89,3 +89,14 @@ def test_a_card_of_the_same_name_gets_a_number() -> None:
     info = scene().sources["valley"].info("dusk")
     after = edits.apply(shot, added_sources(shot, {"dusk": {"path": "d.exr"}}, {"dusk": info}, {}, with_cards=True))
     assert [card.id for card in after.build] == ["dusk 2", "dusk"]
+
+
+def test_beside_parts_of_a_light_there_is_no_rest_that_would_be_the_beauty() -> None:
+    source = station(0.05)
+    kind, diffuse = source.passes["diffuse"]
+    source.passes |= {"diffuse_direct": (kind, diffuse * 0.7), "diffuse_indirect": (kind, diffuse * 0.3)}
+    of = {"diffuse_direct": "direct", "diffuse_indirect": "indirect"}
+    found = light_sum(Examined(ArrayFrame(source.passes, {}, {}, of=of)))
+    assert found is not None
+    (_, card) = first_build({"station": source.info("station")}, {"station": found})
+    assert make(shot_of([card]), ArrayReader(station=source)).pixels == pytest.approx(source.passes["rgba"][1], abs=1e-5)

@@ -6,6 +6,7 @@ import pytest
 
 from umbrax.core.document import edits
 from umbrax.core.document.bakes import unlink_bake
+from umbrax.core.document.edits import SetValue, apply
 from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.jobs import rendering
@@ -86,6 +87,18 @@ def test_a_png_tells_what_became_of_light_without_alpha(hands: Hands, raised: bo
     assert written.note is not None
     assert ("kept by raising alpha" if raised else "is lost") in written.note
     assert hands.run(hands.order("1001", None)).note is None, "EXR holds it"
+
+
+def test_a_render_tells_what_it_was_made_without(hands: Hands) -> None:
+    shot, row = get_revision(hands.database, hands.shot, 1).shot, get_shot(hands.database, hands.shot)
+    path = (*shot.path_of("station"), "picture", "lights", "bounce")
+    lost = apply(shot, [SetValue(op="set", path=path, value={}), SetValue(op="set", path=("name",), value=f"lost {row.id}")])
+    number = add_shot(hands.database, row.show_id, lost)
+    assert number is not None
+    written = hands.run(renders.add_render(hands.database, number, 1, [1001], str(hands.settings.state), "l.{frame:04d}.exr", "half"))
+    assert (written.state, written.done) == ("done", [1001])
+    assert written.note is not None
+    assert "rendered without what is lost: card 'station': the light 'bounce' is not in 'station'" in written.note
 
 
 def test_going_on_does_only_what_is_missing(hands: Hands) -> None:

@@ -3,7 +3,7 @@ import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { answer, api, Refused, type Schemas, type ShotState } from "../api/client";
 import type { Card, Document, Treatment } from "../api/document";
-import { report } from "../controls/notices";
+import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
 
 export type { Edit } from "./edits";
@@ -241,7 +241,10 @@ export const useSession = create<Session>((set, get) => {
           accept(await answer(api.POST(address, { params: { path: { shot_id: shotId } }, body: { tab, force } })));
         } catch (error) {
           if (error instanceof Refused && error.code === "other-tab") {
-            toast.warning(error.message, { action: { label: "Undo it", onClick: () => get().travel(way, true) } });
+            toast.warning(error.message, {
+              ...STAYS,
+              action: { label: "Undo it", onClick: () => get().travel(way, true) },
+            });
           } else if (!(error instanceof Refused && error.code === "nothing")) report(error);
         }
       }),

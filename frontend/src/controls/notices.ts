@@ -2,10 +2,13 @@ import { toast } from "sonner";
 
 const sentence = (message: string): string => message.charAt(0).toUpperCase() + message.slice(1);
 
+/** What has to be read stays until it is put away. */
+export const STAYS = { duration: Number.POSITIVE_INFINITY, closeButton: true };
+
 /** Says what went wrong; it stays until it was read and put away. Said twice, it stands once. */
 export function report(error: unknown): void {
   const message = sentence(error instanceof Error ? error.message : String(error));
-  toast.error(message, { id: message, duration: Number.POSITIVE_INFINITY, closeButton: true });
+  toast.error(message, { id: message, ...STAYS });
 }
 
 /** Says what was done, with the way back. */

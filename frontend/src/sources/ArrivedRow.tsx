@@ -45,8 +45,13 @@ export function ArrivedRow({ arrived, replacing, sources, busy, onAdd, onReplace
       )}
       {!found.problem && !replacing && (
         <>
-          <Button look="primary" disabled={busy} onClick={onAdd} aria-label={`Add ${found.name}`}>
-            Add
+          <Button
+            look={used ? "plain" : "primary"}
+            disabled={busy}
+            onClick={onAdd}
+            aria-label={`${used ? "Add again" : "Add"} ${found.name}`}
+          >
+            {used ? "Add again" : "Add"}
           </Button>
           {sources.length > 0 && (
             <Menu

@@ -47,8 +47,10 @@ export function Comparison({ source, found, onClose }: Props) {
   return (
     <DialogFrame shape="middle" onClose={onClose}>
       <Dialog.Title className="border-b border-line px-5 py-3 font-semibold">
-        {source}: replace it by {found.name}
-        <span className="value ml-3 block truncate font-normal text-quiet">{found.path}</span>
+        Replace {source}
+        <span className="value mt-0.5 block truncate font-normal text-quiet" title={found.path}>
+          {found.path.split("/").slice(-2, -1)}/{fileOf(found.path)}
+        </span>
       </Dialog.Title>
       <div className="min-h-0 flex-1 overflow-y-auto px-5 py-3">
         {query.isPending && <p className="text-quiet">Comparing the two…</p>}

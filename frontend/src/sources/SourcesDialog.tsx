@@ -67,9 +67,9 @@ export function SourcesDialog({ wish, onClose }: { wish: SourcesWish; onClose: (
         </nav>
         <div className="min-w-0 flex-1 overflow-y-auto p-4">
           {sending && <Sending state={sending} onStop={stop} />}
-          {folder.error && path !== null && (
+          {((path !== null && folder.error) || arrived.error) && (
             <p role="alert" className="mb-3 text-coral">
-              {folder.error.message}
+              {(folder.error ?? arrived.error)?.message}
             </p>
           )}
           {rows.map((one) => (

@@ -12,6 +12,7 @@ from umbrax.core.document.shot import Shot
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.media.sequences import path_of_frame
 from umbrax.render.engine import Engine
+from umbrax.render.lost import find_lost
 from umbrax.render.matte_files import MatteOrder, write_frames
 from umbrax.render.output import RenderOrder, render_frames
 from umbrax.settings import Settings
@@ -21,6 +22,7 @@ from umbrax.store.media_folders import roots_of
 from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 LOOK_EVERY = 0.5
+MOST_TOLD = 1000
 
 
 def run_render(database: Database, engine: Engine, settings: Settings, render_id: int) -> None:
@@ -42,13 +44,17 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
     try:
         shot = get_revision(database, row.shot_id, row.revision).shot
         roots = roots_of(database, settings, get_shot(database, row.shot_id).folder)
+        lost = "; ".join(one.message for one in find_lost(shot, engine.reader(shot, roots)))
+        told = [f"rendered without what is lost: {lost}"[:MOST_TOLD]] if lost else []
+        if told and not noted:
+            renders.set_note(database, render_id, told[0])
         for done in _written(engine, shot, roots, row, watch):
             size = sum(file.stat().st_size for file in done.files)
             if renders.frame_done(database, render_id, done.frame, done.seconds, size, [file.name for file in done.files]):
                 raise Cancelled
             if done.note and not noted:
                 noted = True
-                renders.set_note(database, render_id, done.note)
+                renders.set_note(database, render_id, "; ".join([*told, done.note]))
         if row.pack == "baked":
             _link(database, row)
         renders.set_state(database, render_id, "done")
@@ -98,7 +104,7 @@ def _link(database: Database, row: renders.RenderRow) -> None:
     mattes = tuple(name for name in row.mattes if name in shot.mattes)
     if mattes:
         edits = link_bake(shot, mattes, f"{Path(row.folder).name}/{row.file_name}")
-        command = f"bake {', '.join(mattes)}"[:200]
+        command = f"bake {', '.join(shot.mattes[name].name or name for name in mattes)}"[:200]
         edit_shot(database, row.shot_id, head.head, edits, command=command, gesture=f"bake {row.id}", tab="")
 
 

@@ -19,6 +19,8 @@ from umbrax.store.shots import get_revision, get_shot
 
 from .gate import Gate
 
+KEPT = 512  # revisions in memory: the list of shots asks for the newest of each again and again
+
 
 @dataclass
 class State:
@@ -40,7 +42,7 @@ class State:
             found = get_revision(self.database, shot_id, revision).shot
             with self._lock:
                 self._revisions[key] = found
-                while len(self._revisions) > 64:
+                while len(self._revisions) > KEPT:
                     self._revisions.popitem(last=False)
         return edits.apply(found, overrides) if overrides else found
 

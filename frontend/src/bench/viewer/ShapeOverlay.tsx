@@ -160,8 +160,15 @@ function Outline({
               cy={y}
               r={3}
               role="button"
+              tabIndex={0}
               aria-label={`New point after ${index + 1}`}
-              className="pointer-events-auto cursor-copy fill-panel stroke-lilac/60 hover:fill-lilac"
+              className="pointer-events-auto cursor-copy fill-panel stroke-lilac/60 hover:fill-lilac focus:fill-lilac"
+              onKeyDown={(event) => {
+                if (event.key !== "Enter" && event.key !== " ") return;
+                event.preventDefault();
+                event.stopPropagation();
+                insert(index);
+              }}
               onPointerDown={(event) => event.stopPropagation()}
               onPointerUp={(event) => {
                 event.stopPropagation();

@@ -40,6 +40,8 @@ def _rebuilt(name: str, info: FrameInfo, found: LightSum | None) -> dict[str, An
     lights = [one.name for one in info.passes.values() if one.kind in LIGHTS and one.view is None]
     if len(lights) < 2 or (found is not None and (not found.plain or found.left > OF_REST)):
         return None
+    if found is not None and found.left > 0 and len(found.lights) < len(lights):
+        return None  # the rest is what all light passes leave: beside parts of them it would be another one
     picture: dict[str, Any] = {"kind": "rebuild", "source": name, "lights": {light: {} for light in (found.lights if found else lights)}}
     return picture | ({"rest": {}} if found is not None and found.left > 0 else {})
 
