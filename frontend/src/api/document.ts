@@ -1,8 +1,10 @@
 /** The parts of a shot document that the page reads; the server checks every edit against the full models. */
 
+/** Kinds of light passes: what a beauty is made of. */
+export const LIGHT_PASSES =
+  "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
 /** Kinds of passes that are light: the beauty and what it is made of. */
-export const LIGHT_KINDS =
-  "beauty diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+export const LIGHT_KINDS = ["beauty", ...LIGHT_PASSES];
 /** Kinds that are looked at as light, through the view. */
 export const PICTURE_KINDS = [...LIGHT_KINDS, "shadow", "occlusion", "surface_colour", "line"];
 

@@ -7,7 +7,8 @@ import { Mark } from "../controls/Mark";
 import { LostButton } from "../lost/LostButton";
 import { useCheckup, working } from "../passes/useCheckup";
 import { ShotSettings } from "../shots/ShotSettings";
-import { documentOf, useSessionParts } from "./session";
+import { useSessionParts } from "./session";
+import { documentOf } from "./shotParts";
 
 /** The way to the passes and their check-up, with how many of its findings want to be looked at. */
 function CheckupLink({ shotId }: { shotId: number }) {

@@ -2,18 +2,11 @@ import { toast } from "sonner";
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { answer, api, Refused, type Schemas, type ShotState } from "../api/client";
-import type { Card, Document, Treatment } from "../api/document";
 import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
+import { type Channel, cardsOf, documentOf, type LookingAt, matteName, mattesOf, treatmentOf } from "./shotParts";
 
 export type { Edit } from "./edits";
-export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
-export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
-export type LookingAt =
-  | { kind: "picture" }
-  | { kind: "pass" | "ids"; source: string; name: string }
-  | { kind: MatteLook; name: string; at?: [number, number] }
-  | { kind: "sum"; names: string[] };
 /** A value of a matte that the next click in the picture gives. */
 export type Picking = { matte: string; what: "near" | "far" | "colour" } | { matte: null; what: "shape" };
 export type Offer = Schemas["OfferData"];
@@ -80,29 +73,22 @@ function tabName(): string {
 
 export const tab = tabName();
 
-export const documentOf = (shot: ShotState): Document => shot.document as unknown as Document;
-export const cardsOf = (shot: ShotState | null): Card[] => (shot ? (documentOf(shot).build ?? []) : []);
-export const shownName = (card: Card): string => card.name ?? card.id;
-export const cardName = (shot: ShotState | null, id: string | null): string => {
-  const card = cardsOf(shot).find((one) => one.id === id);
-  return card ? shownName(card) : (id ?? "");
-};
-/** What a matte is called; its id where nobody gave it a name. */
-export const matteName = (shot: ShotState | null, id: string): string =>
-  (shot && documentOf(shot).mattes?.[id]?.name) ?? id;
-
 /** The same of the shot that is open, for words about what is done. */
 export const nameOfMatte = (id: string): string => matteName(useSession.getState().shot, id);
 
-/** The mattes that a look shows. */
-export const mattesOf = (look: LookingAt): string[] =>
-  look.kind === "sum" ? look.names : "name" in look && !("source" in look) ? [look.name] : [];
-
-export function treatmentOf(shot: ShotState | null, id: string | null): Treatment | undefined {
-  return cardsOf(shot)
-    .flatMap((card) => card.treatments ?? [])
-    .find((treatment) => treatment.id === id);
-}
+/** What is looked at and open when a shot is opened. */
+const FRESH = {
+  standing: null,
+  pinned: null,
+  openCard: null,
+  openTreatment: null,
+  openMatte: null,
+  chosen: [],
+  picking: null,
+  lookingAt: { kind: "picture" },
+  playing: false,
+  problem: null,
+} satisfies Partial<Session>;
 
 /** What is sent goes one after the other: each is made on what the one before it left. */
 let line: Promise<unknown> = Promise.resolve();
@@ -127,23 +113,14 @@ export const useSession = create<Session>((set, get) => {
     saved: null,
     pending: [],
     previewed: [],
+    ...FRESH,
     frame: 1,
-    lookingAt: { kind: "picture" },
     channel: "colour",
     exposure: 0,
-    standing: null,
-    pinned: null,
-    openCard: null,
-    openTreatment: null,
-    openMatte: null,
-    chosen: [],
-    picking: null,
     rank: 0,
     before: false,
-    playing: false,
     busy: false,
     overrides: [],
-    problem: null,
 
     set: (part) => set(part),
 
@@ -179,16 +156,7 @@ export const useSession = create<Session>((set, get) => {
       if (get().shotId !== shotId) {
         set({
           ...shown(null, [], []),
-          standing: null,
-          pinned: null,
-          openCard: null,
-          openTreatment: null,
-          openMatte: null,
-          chosen: [],
-          picking: null,
-          lookingAt: { kind: "picture" },
-          playing: false,
-          problem: null,
+          ...FRESH,
           shotId,
           frame: documentOf(shot).format.first,
         });

@@ -1,5 +1,6 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
-import { cardName, cardsOf, documentOf, useSession } from "./session";
+import { useSession } from "./session";
+import { cardName, cardsOf, documentOf } from "./shotParts";
 import { useView } from "./viewer/view";
 
 const ZOOM = Math.SQRT2;

@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { answer, api, type Schemas } from "../api/client";
-import { cardsOf, documentOf, shownName, useSessionParts } from "../bench/session";
+import { useSessionParts } from "../bench/session";
+import { cardsOf, documentOf, shownName } from "../bench/shotParts";
 import { Button } from "../controls/Button";
 import { report } from "../controls/notices";
 import { useLost } from "../lost/useLost";
+import { LostNote } from "./LostNote";
+import { Radios } from "./Radios";
 
 type Request = Schemas["RenderRequest"];
 
@@ -182,21 +184,7 @@ export function OrderForm() {
           </span>
         </label>
       )}
-      {lost.length > 0 && (
-        <section aria-label="Lost" className="rounded-sm border border-amber/50 p-2">
-          <p className="mb-1 font-semibold text-amber">
-            {lost.length === 1 ? "One thing is" : `${lost.length} things are`} lost: it would be rendered without.
-          </p>
-          <ul className="list-disc pl-4 text-[11.5px] text-amber">
-            {lost.map((one) => (
-              <li key={one.message}>{one.message}</li>
-            ))}
-          </ul>
-          <Link to={`/shots/${shot.id}`} className="mt-1 inline-block text-[11.5px] text-verdigris underline">
-            Mend it on the bench
-          </Link>
-        </section>
-      )}
+      <LostNote lost={lost} shotId={shot.id} />
       <Button look="primary" type="submit" className="h-8 justify-center">
         {lost.length ? "Render all the same" : "Render"}
       </Button>
@@ -206,28 +194,4 @@ export function OrderForm() {
       </p>
     </form>
   );
-}
-
-type RadioProps<Value extends string> = {
-  name: string;
-  choices: [Value, string][];
-  value: Value;
-  off?: (value: Value) => boolean;
-  onPick: (value: Value) => void;
-};
-
-function Radios<Value extends string>({ name, choices, value, off, onPick }: RadioProps<Value>) {
-  return choices.map(([one, label]) => (
-    <label key={one} className="flex items-center gap-2">
-      <input
-        type="radio"
-        name={name}
-        className="accent-verdigris"
-        checked={value === one}
-        disabled={off?.(one)}
-        onChange={() => onPick(one)}
-      />
-      {label}
-    </label>
-  ));
 }

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "../api/client";
-import { documentOf, useSession } from "../bench/session";
+import { useSession } from "../bench/session";
+import { documentOf } from "../bench/shotParts";
 
 export type Lost = Schemas["LostData"];
 const NONE: Lost[] = [];

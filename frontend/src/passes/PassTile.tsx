@@ -1,5 +1,6 @@
 import type { CSSProperties } from "react";
-import { documentOf, useSessionParts } from "../bench/session";
+import { useSessionParts } from "../bench/session";
+import { documentOf } from "../bench/shotParts";
 import { FindingMark } from "./FindingMark";
 import type { PassEntry } from "./groups";
 import { KindSelect } from "./KindSelect";

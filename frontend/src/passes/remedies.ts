@@ -1,6 +1,7 @@
 import type { ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
-import { cardsOf, type Edit } from "../bench/session";
+import type { Edit } from "../bench/session";
+import { cardsOf } from "../bench/shotParts";
 import type { Finding } from "./useCheckup";
 
 type Remedy = { label: string; edits: Edit[] };

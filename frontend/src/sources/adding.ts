@@ -1,5 +1,6 @@
 import { answer, api } from "../api/client";
-import { cardsOf, documentOf, tab, useSession } from "../bench/session";
+import { tab, useSession } from "../bench/session";
+import { cardsOf, documentOf } from "../bench/shotParts";
 import { report, told } from "../controls/notices";
 
 /** Makes pictures sources of the open shot, each with its cards, and says so with the way back. Whether it was done. */

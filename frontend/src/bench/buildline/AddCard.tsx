@@ -1,13 +1,12 @@
 import { Plus } from "lucide-react";
-import { bakesOf } from "../../api/document";
+import { bakesOf, LIGHT_PASSES } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
-import { cardsOf, documentOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { cardsOf, documentOf } from "../shotParts";
 import { useContents } from "../useContents";
-
-const LIGHTS = "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
 
 /** A new card at the front: one that treats the picture, one that is designed, or what a source shows. */
 export function AddCard({ onAddSource }: { onAddSource: () => void }) {
@@ -28,7 +27,7 @@ export function AddCard({ onAddSource }: { onAddSource: () => void }) {
   const bakes = bakesOf(documentOf(shot));
   const sources = (contents?.sources ?? []).filter((source) => !bakes.has(source.name) && !source.problem);
   const choices = sources.map(({ name: source, passes }) => {
-    const lights = passes.filter((pass) => LIGHTS.includes(pass.kind)).map((pass) => pass.name);
+    const lights = passes.filter((pass) => LIGHT_PASSES.includes(pass.kind)).map((pass) => pass.name);
     const has = (kind: string) => passes.some((pass) => pass.kind === kind);
     const choice = (key: string, label: string, stem: string, rest: Record<string, unknown>): Choice => ({
       key: `${source} ${key}`,

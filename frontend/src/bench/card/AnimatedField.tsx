@@ -1,7 +1,8 @@
 import { toggleKey, withValue } from "../../api/document";
 import type { Field } from "../../api/models";
 import { NumberField } from "../../controls/NumberField";
-import { documentOf, type Edit, useSessionParts } from "../session";
+import { type Edit, useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 
 type Props = {
   path: string[];

@@ -3,7 +3,8 @@ import { isKeys, toggleKey, valueAt, withValue } from "../../api/document";
 import type { Field } from "../../api/models";
 import { Hint } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
-import { documentOf, type Edit, useSessionParts } from "../session";
+import { type Edit, useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 
 type Props = {
   path: string[];

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { type Card, valueAt } from "../../api/document";
 import { type Field, useModels } from "../../api/models";
-import { documentOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import { FoldedPart } from "./FoldedPart";
 import { NumbersField } from "./NumbersField";
 import { Parameters } from "./Parameters";

@@ -3,7 +3,8 @@ import { type Card, matteOf, type Treatment } from "../../api/document";
 import { type TreatmentModel, useModels } from "../../api/models";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
-import { cardsOf, documentOf, nameOfMatte, useSessionParts } from "../session";
+import { nameOfMatte, useSessionParts } from "../session";
+import { cardsOf, documentOf } from "../shotParts";
 import { Parameters } from "./Parameters";
 
 const STAGE_NOTES: Record<string, string> = {

@@ -1,4 +1,5 @@
-import { documentOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import { LEAST, runsOf, told, useAreas } from "./useAreas";
 
 const WIDTH = 262;

@@ -3,7 +3,8 @@ import type { Matte } from "../../api/document";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
-import { documentOf, useSession } from "../session";
+import { useSession } from "../session";
+import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
 import { combine, type How, WORDS } from "./useCombine";
 

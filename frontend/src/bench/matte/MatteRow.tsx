@@ -6,7 +6,8 @@ import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { LostMark } from "../../lost/LostMark";
 import { useLost } from "../../lost/useLost";
-import { documentOf, mattesOf, nameOfMatte, useSessionParts } from "../session";
+import { nameOfMatte, useSessionParts } from "../session";
+import { documentOf, mattesOf } from "../shotParts";
 import { aspectOf } from "../tray/Section";
 import { runsOf, told, useAreas } from "./useAreas";
 

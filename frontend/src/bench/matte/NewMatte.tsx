@@ -5,7 +5,8 @@ import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { report } from "../../controls/notices";
 import { freshName } from "../freshName";
-import { cardsOf, documentOf, shownName, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { cardsOf, documentOf, shownName } from "../shotParts";
 import { useContents } from "../useContents";
 import { addMatte } from "./adding";
 

@@ -2,7 +2,8 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import { answer, api, type ShotState } from "../../api/client";
 import { bakesOf, type Matte } from "../../api/document";
-import { documentOf, useSession, useSessionParts } from "../session";
+import { useSession, useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
 
 type Area = number | null;

@@ -1,6 +1,7 @@
 import type { Matte } from "../../api/document";
 import { freshName } from "../freshName";
-import { documentOf, type Edit, useSession } from "../session";
+import { type Edit, useSession } from "../session";
+import { documentOf } from "../shotParts";
 import { addMatte } from "./adding";
 
 export type How = "all_of" | "any_of" | "except";

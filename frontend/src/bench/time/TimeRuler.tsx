@@ -1,7 +1,8 @@
 import { Pause, Play } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { IconButton } from "../../controls/Button";
-import { documentOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
 import { useReady } from "../viewer/frames";
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { ShotState } from "../../api/client";
-import { documentOf } from "../session";
+import { documentOf } from "../shotParts";
 
 type SectionProps = { title: string; note?: string; action?: ReactNode; children: ReactNode };
 

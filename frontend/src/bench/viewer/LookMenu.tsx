@@ -2,16 +2,8 @@ import { ChevronDown } from "lucide-react";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
-import {
-  type Channel,
-  cardsOf,
-  documentOf,
-  type LookingAt,
-  mattesOf,
-  nameOfMatte,
-  shownName,
-  useSessionParts,
-} from "../session";
+import { nameOfMatte, useSessionParts } from "../session";
+import { type Channel, cardsOf, documentOf, type LookingAt, mattesOf, shownName } from "../shotParts";
 import { useContents } from "../useContents";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "./looks";

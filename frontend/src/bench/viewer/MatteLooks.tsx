@@ -1,5 +1,6 @@
 import { Segments } from "../../controls/Segments";
-import { type MatteLook, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import type { MatteLook } from "../shotParts";
 
 const LOOKS: [MatteLook, string, string][] = [
   ["matte", "alone", "the matte by itself"],

@@ -2,7 +2,8 @@
 // biome-ignore-all lint/suspicious/noArrayIndexKey: points have nothing but their order
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { isKeys, type Keys, type Matte, valueAt, withValue } from "../../api/document";
-import { documentOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import {
   asPoints,
   asValues,
@@ -20,10 +21,10 @@ type Shape = Matte & { form?: Form; points: number[] | Keys; turn?: number | Key
 
 /** The open shape on the picture: its points are dragged, its sides give new ones, all of it moves by its middle. */
 export function ShapeOverlay({ placing }: { placing: Placing }) {
-  const { shot, openMatte, overrides } = useSessionParts("shot", "openMatte", "overrides");
+  const { shot, openMatte, previewed } = useSessionParts("shot", "openMatte", "previewed");
   const matte = shot && openMatte ? (documentOf(shot).mattes?.[openMatte] as Shape | undefined) : undefined;
   if (matte?.kind !== "shape" || !openMatte) return null;
-  const dragged = overrides.find((edit) => edit.op === "set" && edit.path[2] === "points");
+  const dragged = previewed.find((edit) => edit.op === "set" && edit.path[2] === "points");
   const points = dragged && "value" in dragged ? (dragged.value as number[] | Keys) : matte.points;
   return <Outline id={openMatte} matte={{ ...matte, points }} saved={matte.points} placing={placing} />;
 }

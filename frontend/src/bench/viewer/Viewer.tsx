@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
-import { documentOf, useSession, useSessionParts } from "../session";
+import { useSession, useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import { Line } from "./Line";
 import { Loupe } from "./Loupe";
 import { scaleFor } from "./looks";

@@ -1,7 +1,8 @@
 import { Maximize2 } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
-import { mattesOf, treatmentOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { mattesOf, treatmentOf } from "../shotParts";
 import { LookMenu } from "./LookMenu";
 import { MatteLooks } from "./MatteLooks";
 import { useLying, useView } from "./view";

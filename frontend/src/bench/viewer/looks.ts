@@ -1,5 +1,5 @@
 import { refusedFrom, type Schemas } from "../../api/client";
-import type { Channel, LookingAt } from "../session";
+import type { Channel, LookingAt } from "../shotParts";
 
 export type Scale = 1 | 2 | 4 | 8;
 export type LookOrder = Partial<Schemas["LookOrder"]> & { revision: number; frame: number };

@@ -2,7 +2,8 @@ import { answer, api, type ShotState } from "../../api/client";
 import type { Animated, Keys, Matte } from "../../api/document";
 import { valueAt, withValue } from "../../api/document";
 import { report } from "../../controls/notices";
-import { documentOf, nameOfMatte, type Picking, useSession } from "../session";
+import { nameOfMatte, type Picking, useSession } from "../session";
+import { documentOf } from "../shotParts";
 
 type Passed = Matte & { source: string; pass?: string; near?: Animated; far?: Animated; colour?: number[] | Keys };
 type Values = (number | null)[];

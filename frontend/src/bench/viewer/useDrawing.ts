@@ -1,7 +1,8 @@
 import { useEffect, useState } from "react";
 import { freshName } from "../freshName";
 import { addMatte } from "../matte/adding";
-import { documentOf, useSession } from "../session";
+import { useSession } from "../session";
+import { documentOf } from "../shotParts";
 import { asValues, type Point } from "./outlines";
 
 const CLOSE = 8;

@@ -3,7 +3,8 @@ import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { report } from "../../controls/notices";
 import { freshName } from "../freshName";
-import { documentOf, nameOfMatte, useSession } from "../session";
+import { nameOfMatte, useSession } from "../session";
+import { documentOf } from "../shotParts";
 
 type Point = [number, number];
 type IdMatte = Matte & { source?: string; layer?: string };

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
-import type { Edit, LookingAt } from "../session";
+import type { Edit } from "../session";
 import { useSession } from "../session";
+import type { LookingAt } from "../shotParts";
 import { type Looked, type LookOrder, look, type Rect, type Scale, scaleFor } from "./looks";
 
 const viewer = crypto.randomUUID();

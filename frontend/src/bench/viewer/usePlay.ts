@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { rateOf } from "../../api/document";
-import { documentOf, useSession } from "../session";
+import { useSession } from "../session";
+import { documentOf } from "../shotParts";
 import { prefetch, useReady } from "./frames";
 import { type Scale, thumbAddress } from "./looks";
 

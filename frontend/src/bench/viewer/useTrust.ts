@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../../api/client";
-import { mattesOf, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
+import { mattesOf } from "../shotParts";
 import { useRestingFrame } from "../useRestingFrame";
 
 /** What is measured of the matte whose leaks are looked at, or of the sum. */

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { answer, api, type Probe, type ShotState, type UnderCursor } from "../../api/client";
-import type { LookingAt, Offer } from "../session";
+import type { Offer } from "../session";
 import { useSession } from "../session";
+import type { LookingAt } from "../shotParts";
 
 /** The light over an object and where it lies in the picture. */
 export type Lit = { bitmap: ImageBitmap; x: number; y: number };

@@ -1,7 +1,8 @@
 import { X } from "lucide-react";
 import { type Card, type MatteRef, matteOf } from "../../../api/document";
 import { Menu } from "../../../controls/Menu";
-import { documentOf, nameOfMatte, shownName, useSessionParts } from "../../session";
+import { nameOfMatte, useSessionParts } from "../../session";
+import { documentOf, shownName } from "../../shotParts";
 
 /** The mattes a card's picture is cut by. */
 export function Cuts({ card }: { card: Card }) {

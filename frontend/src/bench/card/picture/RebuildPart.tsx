@@ -1,18 +1,17 @@
 import { ChevronDown, ChevronRight, Plus, X } from "lucide-react";
 import { useState } from "react";
-import type { Card } from "../../../api/document";
+import { type Card, LIGHT_PASSES } from "../../../api/document";
 import { boundsOf, type Field, useModels } from "../../../api/models";
 import { Button, Hint, IconButton } from "../../../controls/Button";
 import { Menu } from "../../../controls/Menu";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
-import { type Edit, shownName, useSession } from "../../session";
+import { type Edit, useSession } from "../../session";
+import { shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { AnimatedField } from "../AnimatedField";
 import { NumbersField } from "../NumbersField";
 import { useCardFacts } from "./useCardFacts";
-
-const LIGHTS = "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
 
 type Light = { gain?: unknown; tint?: unknown; enabled?: boolean };
 
@@ -25,7 +24,7 @@ export function RebuildPart({ card }: { card: Card }) {
   const path = ["build", card.id, "picture"];
   const source = contents?.sources.find((one) => one.name === card.picture?.source);
   const set = (card.picture?.lights ?? {}) as Record<string, Light>;
-  const passes = (source?.passes ?? []).filter((pass) => LIGHTS.includes(pass.kind));
+  const passes = (source?.passes ?? []).filter((pass) => LIGHT_PASSES.includes(pass.kind));
   // without any named all the source has are used: the first change names them
   const named = Object.keys(set).length > 0;
   const names = named ? Object.keys(set) : passes.map((pass) => pass.name);

@@ -1,7 +1,8 @@
 import type { Card } from "../../../api/document";
 import { Button } from "../../../controls/Button";
 import { passEdits } from "../../../passes/remedies";
-import { cardsOf, documentOf, shownName, useSessionParts } from "../../session";
+import { useSessionParts } from "../../session";
+import { cardsOf, documentOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { ChoiceRow } from "./ChoiceRow";
 import { useCardFacts } from "./useCardFacts";
