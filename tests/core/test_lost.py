@@ -36,8 +36,8 @@ def renamed(reader: ArrayReader, old: str, new: str) -> ArrayReader:
     return reader
 
 
-def lost(shot: Shot, reader: ArrayReader, **more: Any) -> list[Lost]:
-    return lost_in(shot, {name: source.info(name) for name, source in reader.sources.items()}, **more)
+def lost(shot: Shot, reader: ArrayReader) -> list[Lost]:
+    return lost_in(shot, {name: source.info(name) for name, source in reader.sources.items()})
 
 
 def mended(shot: Shot, found: Lost, label: str) -> Shot:
@@ -136,11 +136,21 @@ def test_an_object_of_another_name_is_told_with_the_names_that_are_alike() -> No
     assert lost(after, reader) == []
 
 
-def test_a_name_that_is_known_to_be_the_same_object_comes_first() -> None:
-    reader = renamed(scene(), "ball", "sphere_17")
-    (found,) = lost(shot_of([STATION]), reader, renamed={"ball": "sphere_17"})
-    assert found.remedies[0].label == "Take sphere_17"
-    assert "which calls it 'sphere_17'" in found.message
+def test_without_a_beauty_a_matte_of_its_alpha_is_empty_and_told() -> None:
+    own = {"own": {"kind": "alpha", "source": "station"}}
+    shot, reader = (
+        shot_of([PLATE, {"id": "late", "treat": True, "treatments": [{**GRADE, "through": "own"}]}], mattes=own),
+        without(scene(), "rgba"),
+    )
+    assert np.array_equal(make(shot, reader).pixels, make(shot_of([PLATE]), reader).pixels)
+    assert [(one.noun, one.name, one.matte) for one in lost(shot, reader)] == [("pass", "beauty", "own")]
+
+
+def test_a_backdrop_whose_layer_is_gone_stays_in_and_is_told() -> None:
+    shot = shot_of([STATION], sources={"station": {"path": "s.exr", "backdrop": {"layer": "cover_ids"}}, "valley": {"path": "v.exr"}})
+    (found,) = lost(shot, scene())
+    assert [one.label for one in found.remedies] == ["Take object_ids", "Take material_ids", "Leave it in"]
+    assert mended(shot, found, "Leave it in").sources["station"].backdrop is None
 
 
 def test_one_of_several_names_can_be_taken_out() -> None:

@@ -223,3 +223,14 @@ def test_holes_and_cut_off_frames_of_a_sequence_are_findings(tmp_path: Path, cop
     found = {f.frames: f for f in check_up(sequence_of(str(tmp_path)), copies)}
     assert {frames for frames, f in found.items() if f.rule == "frames"} == {(2,), (3,)}
     assert "x.0002.exr" in found[(2,)].message
+
+
+def test_a_backdrop_whose_layer_a_version_lost_stays_in_and_the_picture_is_read(files: dict[str, Path], copies: FastCopies) -> None:
+    lost = Source(path="backdrop.exr", backdrop=Backdrop(layer="cover_ids", clean="wall"))
+    reader = MediaReader({"lost": lost, "plain": Source(path="backdrop.exr")}, [files["backdrop"].parent], copies)
+    assert np.array_equal(reader.pixels("lost", 1, "rgba", FRAME), reader.pixels("plain", 1, "rgba", FRAME))
+    assert "baked-backdrop" in {f.rule for f in check_up(Sequence("lost", SourceFiles(files["backdrop"]), (0,), True, lost), copies)}
+    half = Source(path="backdrop.exr", backdrop=Backdrop(layer="object_ids", clean="wall"))
+    alone = Source(path="backdrop.exr", backdrop=Backdrop(layer="object_ids"))
+    reader = MediaReader({"half": half, "alone": alone}, [files["backdrop"].parent], copies)
+    assert np.array_equal(reader.pixels("half", 1, "rgba", FRAME), reader.pixels("alone", 1, "rgba", FRAME)), "without its picture, from around"

@@ -1,12 +1,13 @@
 """What a source's settings change in how its passes are read: kinds, alpha, polarity, levels, repairs, a backdrop taken out."""
 
 import math
+from collections.abc import Container
 from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.document.sources import PassSetting, Source
+from umbrax.core.document.sources import Backdrop, PassSetting, Source
 from umbrax.core.kernels.ids import sum_of_ranks
 from umbrax.core.picture import Window
 from umbrax.core.plan.reader import LIGHTS, FrameInfo, PassInfo
@@ -28,8 +29,8 @@ def adjusted_info(info: FrameInfo, source: Source) -> FrameInfo:
         if name in passes:
             passes[name] = replace(passes[name], kind=setting.kind or passes[name].kind, alpha=setting.alpha)
     told: dict[str, object] = {name: setting.model_dump() for name, setting in sorted(source.passes.items()) if name in passes}
-    if source.backdrop is not None:
-        told["backdrop"] = source.backdrop.model_dump()
+    if (backdrop := backdrop_in(source, info.passes, info.ids)) is not None:
+        told["backdrop"] = backdrop.model_dump()
         passes = {name: _with_alpha(found) if found.kind == "beauty" else found for name, found in passes.items()}
     return replace(info, passes=passes, identity=f"{info.identity} {told}") if told else info
 
@@ -39,9 +40,17 @@ def _with_alpha(found: PassInfo) -> PassInfo:
     return found if found.has_alpha else replace(found, channels=(*found.channels, "A"), has_alpha=True)
 
 
-def takes_backdrop(source: Source, kind: str, name: str) -> bool:
+def backdrop_in(source: Source, passes: Container[str], layers: Container[str]) -> Backdrop | None:
+    """The backdrop to be taken out of a frame: none where its ID layer is not there, without its picture where that is not."""
+    backdrop = source.backdrop
+    if backdrop is None or backdrop.layer not in layers:
+        return None
+    return backdrop if backdrop.clean is None or backdrop.clean in passes else backdrop.model_copy(update={"clean": None})
+
+
+def takes_backdrop(backdrop: Backdrop | None, kind: str, name: str) -> bool:
     """Whether a pass loses its backdrop: light does, but not the picture of the backdrop alone."""
-    return source.backdrop is not None and kind in ("beauty", *LIGHTS) and name != source.backdrop.clean
+    return backdrop is not None and kind in ("beauty", *LIGHTS) and name != backdrop.clean
 
 
 def reach_of(setting: PassSetting, backdrop: bool) -> int:

@@ -14,7 +14,7 @@ from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.registry import unknown
 
-from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, takes_backdrop
+from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, takes_backdrop
 from .fastcopies import FastCopies, ranks_on
 from .files import check_there, widest_type
 from .gathering import SourceFiles, SourceFrame
@@ -47,17 +47,17 @@ class FileFrame:
     def raw(self, name: str) -> Raw:
         raw, setting = self._as_written(name), self._source.passes.get(name, NOTHING_SET)
         found, kind = self._frame.where(name).found, self.info.passes[name].kind
-        bare = takes_backdrop(self._source, kind, name)
+        backdrop = backdrop_in(self._source, self._frame.placed, self._frame.ids)
+        bare = takes_backdrop(backdrop, kind, name)
         if not bare and setting == PassSetting(kind=setting.kind, alpha=setting.alpha):
             return raw
         values = raw.on(found.window).copy()
         if setting.association == "multiply" and found.has_alpha:
             values[..., :-1] *= values[..., -1:]
         values = adjusted(values, found.has_alpha, setting, found.window, self.info.display)
-        if bare and self._source.backdrop is not None:
-            clean = self._source.backdrop.clean
-            behind = None if clean is None else self.raw(clean).on(found.window)
-            values = bared(values, found.has_alpha, kind == "beauty", covered(*self.ranks(self._source.backdrop.layer)), behind)
+        if bare and backdrop is not None:
+            behind = None if backdrop.clean is None else self.raw(backdrop.clean).on(found.window)
+            values = bared(values, found.has_alpha, kind == "beauty", covered(*self.ranks(backdrop.layer)), behind)
         return Raw(values, found.window, np.zeros(values.shape[2], np.float32))
 
     def _as_written(self, name: str) -> Raw:

@@ -16,7 +16,7 @@ from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.reader import PICTURE_KINDS, FrameInfo, IdLayer, is_light
 
-from .adjusting import NOTHING_SET, adjusted, adjusted_info, bared, covered, grown, reach_of, takes_backdrop
+from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on, ranks_on
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
@@ -94,7 +94,8 @@ class MediaReader:
         wanted = self.sources[source]
         setting = wanted.passes.get(name, NOTHING_SET)
         kind = setting.kind or found.kind
-        light, bare = is_light(kind, shown), takes_backdrop(wanted, kind, name)
+        backdrop = backdrop_in(wanted, whole.placed, whole.ids)
+        light, bare = is_light(kind, shown), takes_backdrop(backdrop, kind, name)
         wide = grown(window, reach_of(setting, bare), found.window)
         out = _floats(copy, wide, light and not setting.repair)
         if light:
@@ -102,21 +103,23 @@ class MediaReader:
             out = _as_light(out, found.has_alpha, multiplied, _curve(wanted.colour, copy.dtype, placed.file.film_log))
         if setting != NOTHING_SET:
             out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
-        if bare and wanted.backdrop is not None:
-            behind = None if wanted.backdrop.clean is None else self.pixels(source, frame, wanted.backdrop.clean, wide)
-            cover = covered(*self.ranks(source, frame, wanted.backdrop.layer, wide))
+        if bare and backdrop is not None:
+            behind = None if backdrop.clean is None else self.pixels(source, frame, backdrop.clean, wide)
+            cover = covered(*self.ranks(source, frame, backdrop.layer, wide))
             out = bared(out, found.has_alpha, kind == "beauty", cover, behind)
         return out if wide == window else np.ascontiguousarray(Picture(out, wide).crop(window).pixels)
 
     def keeps(self, source: str, frame: int, name: str, n: int) -> bool:
         """Light of large frames that is read as it is; whole blocks only, so that no border is averaged with what lies outside."""
         wanted = self.sources[source]
-        found = self.frame_of(source, frame).where(name).found
+        whole = self.frame_of(source, frame)
+        found = whole.where(name).found
         setting = wanted.passes.get(name, NOTHING_SET)
         kind = setting.kind or found.kind
+        bare = takes_backdrop(backdrop_in(wanted, whole.placed, whole.ids), kind, name)
         plain = wanted.colour == "auto" and setting == PassSetting(kind=setting.kind, alpha=setting.alpha)
         fits = all(edge % n == 0 for edge in (found.window.x0, found.window.y0, found.window.x1, found.window.y1))
-        return plain and fits and found.window.area >= REDUCED_FROM and kind in PICTURE_KINDS and not takes_backdrop(wanted, kind, name)
+        return plain and fits and found.window.area >= REDUCED_FROM and kind in PICTURE_KINDS and not bare
 
     def reduced(self, source: str, frame: int, name: str, n: int, window: Window) -> NDArray[np.float32]:
         placed = self.frame_of(source, frame).where(name)

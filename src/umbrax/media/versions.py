@@ -47,7 +47,7 @@ def number_of(path: Path) -> int:
 
 def named_alike(one: Path, other: Path) -> bool:
     """Whether two files or patterns have one name but for a version, a frame number and where they lie."""
-    return _bare(one) == _bare(other)
+    return _bare(one) == _bare(other) != ""
 
 
 def _bare(path: Path) -> str:

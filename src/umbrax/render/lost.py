@@ -8,16 +8,16 @@ from umbrax.core.plan.reader import FrameInfo
 from umbrax.media.reader import MediaReader
 
 
-def find_lost(shot: Shot, reader: MediaReader, renamed: dict[str, str] | None = None) -> list[Lost]:
+def find_lost(shot: Shot, reader: MediaReader) -> list[Lost]:
     """Looked at on the first, the middle and the last frame: an object may be absent from some, and is lost when it is in none."""
     first, last = shot.format.first, shot.format.last
     frames = sorted({first, (first + last) // 2, last})
-    sources = {}
-    for name in set(shot.sources) - bake_sources(shot):
+    sources, bakes = {}, bake_sources(shot)
+    for name in (one for one in shot.sources if one not in bakes):
         infos = [info for frame in frames if (info := _described(reader, name, frame)) is not None]
         if infos:
             sources[name] = seen_in(infos)
-    return lost_in(shot, sources, renamed)
+    return lost_in(shot, sources)
 
 
 def _described(reader: MediaReader, source: str, frame: int) -> FrameInfo | None:

@@ -11,6 +11,8 @@ from umbrax.core.document.adding import added_sources, fitting_offset
 from umbrax.core.document.first_build import is_plate
 from umbrax.core.document.lost import Lost
 from umbrax.core.document.removals import Removal, source_removal
+from umbrax.core.errors import UmbraxError
+from umbrax.media.reader import MediaReader
 from umbrax.media.versions import named_alike
 from umbrax.render.lost import find_lost
 from umbrax.store import shots as store
@@ -90,7 +92,7 @@ def arrived(path: ShotPath, body: ArrivedOrder) -> Response:
     shared = state()
     shot = shared.shot(path.shot_id, body.revision)
     reader = shared.reader(path.shot_id, shot)
-    places = {name: reader.place_of(name) for name in shot.sources}
+    places = {name: place for name in shot.sources if (place := _place(reader, name)) is not None}
     answer = []
     for one in chosen_pictures(body.paths):
         used = next((name for name, place in places.items() if place == one.path), None)
@@ -98,6 +100,14 @@ def arrived(path: ShotPath, body: ArrivedOrder) -> Response:
         plate = one.whole is not None and is_plate(one.whole.frame_info())
         answer.append(ArrivedData(found=found_data(one), plate=plate, alike=None if used else alike, used=used))
     return answered(Arrived(arrived=answer))
+
+
+def _place(reader: MediaReader, source: str) -> Path | None:
+    """Where a source lies; None where that is outside of everything that may be read."""
+    try:
+        return reader.place_of(source)
+    except UmbraxError:
+        return None
 
 
 @api.post("/shots/<int:shot_id>/sources", responses={200: ShotState})

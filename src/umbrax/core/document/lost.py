@@ -64,16 +64,13 @@ def _both(one: IdLayer, other: IdLayer) -> IdLayer:
     return replace(one, names=names)
 
 
-def lost_in(shot: Shot, sources: Mapping[str, FrameInfo], renamed: Mapping[str, str] | None = None) -> list[Lost]:
-    """Everything lost, cards first, backmost first. `renamed` tells new names of objects that are known to be the same.
-
-    Sources that are not given cannot be read, and say so themselves.
-    """
+def lost_in(shot: Shot, sources: Mapping[str, FrameInfo]) -> list[Lost]:
+    """Everything lost, cards first, backmost first. Sources that are not given cannot be read, and say so themselves."""
     found: list[Lost] = []
     for card in shot.cards():
         found += _of_card(shot, card, sources)
     for matte_id, matte in shot.mattes.items():
-        found += _of_matte(shot, matte_id, matte, sources, renamed or {})
+        found += _of_matte(shot, matte_id, matte, sources)
     for name, info in sources.items():
         found += _of_settings(shot, name, info)
     return found
@@ -117,9 +114,7 @@ def _for_light(picture: RebuildPicture, name: str, info: FrameInfo, path: tuple[
         yield Remedy(f"Take {other}", (gone, SetValue(op="set", path=(*lights, other), value=setting)))
 
 
-def _of_matte(
-    shot: Shot, matte_id: str, matte: MatteParams, sources: Mapping[str, FrameInfo], renamed: Mapping[str, str]
-) -> Iterator[Lost]:  # fmt: skip
+def _of_matte(shot: Shot, matte_id: str, matte: MatteParams, sources: Mapping[str, FrameInfo]) -> Iterator[Lost]:
     source = getattr(matte, "source", None)
     if source is None or source not in sources:
         return
@@ -127,7 +122,7 @@ def _of_matte(
     if isinstance(matte, IdMatte):
         layer = info.ids.get(matte.layer)
         if layer is not None:
-            yield from _names(shot, matte_id, matte, layer, renamed)
+            yield from _names(shot, matte_id, matte, layer)
             return
         kind = "material" if "material" in matte.layer else "object"
         others = sorted(info.ids.values(), key=lambda one: one.kind != kind)
@@ -136,8 +131,8 @@ def _of_matte(
         remedies = [*remedies[:PROPOSED], _deletion(shot, matte_id)]
         yield Lost("ID layer", matte.layer, source, message, matte=matte_id, remedies=tuple(remedies))
     elif isinstance(matte, ChannelMatte | DepthMatte | IndexMatte | KeyMatte | AlphaMatte):
-        wanted = matte.pass_
-        if wanted is not None and not info.has(wanted):
+        wanted = matte.pass_ or "beauty"
+        if not info.has(wanted):
             kinds = {"depth": ("depth",), "index": ("object_index", "material_index")}.get(matte.kind, ())
             message = f"matte {shown!r} is empty: the pass {wanted!r} is not in {source!r}"
             choices = _passes_like(info, wanted, kinds)
@@ -151,7 +146,7 @@ def _deletion(shot: Shot, matte_id: str) -> Remedy:
     return Remedy("Delete the matte and what uses it" if found.with_it else "Delete the matte", found.edits)
 
 
-def _names(shot: Shot, matte_id: str, matte: IdMatte, layer: IdLayer, renamed: Mapping[str, str]) -> Iterator[Lost]:
+def _names(shot: Shot, matte_id: str, matte: IdMatte, layer: IdLayer) -> Iterator[Lost]:
     """Names and patterns that mean nothing in the manifest; raw IDs and layers without a manifest are not judged."""
     if layer.names is None:
         return
@@ -161,11 +156,10 @@ def _names(shot: Shot, matte_id: str, matte: IdMatte, layer: IdLayer, renamed: M
         if isinstance(name, int) or RAW.match(name) or ids_of_names((name,), layer) & values:
             continue
         free = sorted(there - others)
-        sure = [renamed[name]] if renamed.get(name) in there else []
-        near = [*sure, *(one for one in get_close_matches(name, free, PROPOSED, ALIKE) if one not in sure)]
+        near = get_close_matches(name, free, PROPOSED, ALIKE)
         shown = matte.name or matte_id
         empty = " is empty" if len(matte.names) == 1 else ""
-        message = f"matte {shown!r}{empty}: {name!r} is not in {matte.source!r}" + (f", which calls it {sure[0]!r}" if sure else "")
+        message = f"matte {shown!r}{empty}: {name!r} is not in {matte.source!r}"
         remedies = [remedy for new in near for remedy in _renaming(matte_id, matte, name, new)]
         if len(matte.names) > 1:
             left = [one for one in matte.names if one != name]
@@ -185,6 +179,13 @@ def _renaming(matte_id: str, matte: IdMatte, old: str, new: str) -> Iterator[Rem
 
 
 def _of_settings(shot: Shot, source: str, info: FrameInfo) -> Iterator[Lost]:
+    backdrop = shot.sources[source].backdrop
+    if backdrop is not None and backdrop.layer not in info.ids:
+        message = f"the backdrop of {source!r} stays in: the ID layer {backdrop.layer!r} is not there"
+        path = ("sources", source, "backdrop")
+        remedies = [Remedy(f"Take {name}", (SetValue(op="set", path=(*path, "layer"), value=name),)) for name in info.ids]
+        remedies = [*remedies[:PROPOSED], Remedy("Leave it in", (SetValue(op="set", path=path, value=None),))]
+        yield Lost("ID layer", backdrop.layer, source, message, remedies=tuple(remedies))
     for name, setting in shot.sources[source].passes.items():
         if name in info.passes and setting.alpha is not None and not info.has(setting.alpha):
             own = SetValue(op="set", path=("sources", source, "passes", name, "alpha"), value=None)

@@ -33,10 +33,11 @@ def _planes(planner: Planner, params: AlphaMatte, matte_id: str) -> Step:
         return _of_alpha(planner, planner.element_alpha(params.card), "empty")
     assert params.source is not None
     info = planner.source(params.source)
+    found = info.find(params.pass_ or "beauty")
     alpha = alpha_of(planner, params.source, 1, params.pass_)
     if alpha is None:
         raise UmbraxError("no-alpha", f"matte {matte_id!r}: {params.source!r} has no alpha; take it from another pass")
-    return _of_alpha(planner, alpha, edge_of(info.find(params.pass_ or "beauty"), info))
+    return _of_alpha(planner, alpha, edge_of(found, info))
 
 
 def _of_alpha(planner: Planner, alpha: Step, edge: Edge) -> Step:
