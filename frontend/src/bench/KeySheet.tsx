@@ -16,6 +16,7 @@ const KEYS: [string, string][] = [
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z", "redo"],
   ["Esc", "let go: of a touch, a look, a card stood on"],
+  ["Tab, Enter", "walk over the page, press what is focused: the blank always plays"],
   ["Tab, ← ↑ → ↓", "in the picture: the cursor, by ten pixels with Shift; Enter touches, Shift Enter gathers"],
   ["K", "in a number: set a key here, or take it away"],
   ["?", "this sheet"],

@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { useState } from "react";
+import { useId, useState } from "react";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
@@ -13,6 +13,7 @@ export function TakeInDialog({ wish, shows, onClose, onMade }: Props) {
   const [show, setShow] = useState(wish.show ?? shows[0] ?? wish.shot);
   const [shot, setShot] = useState(wish.shot);
   const [working, setWorking] = useState(false);
+  const list = useId();
   const make = async () => {
     setWorking(true);
     try {
@@ -36,11 +37,11 @@ export function TakeInDialog({ wish, shows, onClose, onMade }: Props) {
             <span className="text-quiet">Show: one there is, or a new name</span>
             <input
               className="h-7 rounded-sm bg-control px-2"
-              list="shows there are"
+              list={list}
               value={show}
               onChange={(event) => setShow(event.target.value)}
             />
-            <datalist id="shows there are">
+            <datalist id={list}>
               {shows.map((name) => (
                 <option key={name} value={name} />
               ))}

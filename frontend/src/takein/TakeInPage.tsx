@@ -11,7 +11,7 @@ import { DropPlace } from "./DropPlace";
 import { useDropHere } from "./dropping";
 import { FolderList, useFolder } from "./FolderList";
 import { FoundRow } from "./FoundRow";
-import { nameOfFiles, titled } from "./naming";
+import { nameOfFiles, titled, withoutVersion } from "./naming";
 import { Sending } from "./Sending";
 import { Terms } from "./Terms";
 import { bare, takeIn } from "./uploading";
@@ -33,7 +33,8 @@ export function TakeInPage() {
   const chosen = found.filter((one) => !one.problem && !left.has(one.path));
   const folder = query.data?.way.at(-1)?.name ?? "";
   const showName = show ?? wanted.get("show") ?? titled(query.data?.way.at(-2)?.name ?? folder);
-  const shotName = shot ?? titled(folder);
+  // a folder that is called by a version says nothing
+  const shotName = shot ?? titled(withoutVersion(folder) || withoutVersion(found[0]?.name ?? "") || folder);
 
   const open = (to: string) => {
     setPath(to);

@@ -8,7 +8,7 @@ import { LostMark } from "../../lost/LostMark";
 import { useLost } from "../../lost/useLost";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, warningOf } from "../../passes/useCheckup";
-import { useSessionParts } from "../session";
+import { useSession, useSessionParts } from "../session";
 import { cardName, cardsOf, shownName } from "../shotParts";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
@@ -72,6 +72,8 @@ const EndMark = ({ text }: { text: string }) => (
 
 function Sheet({ card, index }: { card: Card; index: number }) {
   const { shot, openCard, standing, set } = useSessionParts("shot", "openCard", "standing", "set");
+  // one that was only just made has no picture before the server knows it
+  const saved = useSession((s) => cardsOf(s.saved).some((one) => one.id === card.id));
   const frame = useRestingFrame();
   const models = useModels();
   const findings = useFindings();
@@ -99,11 +101,19 @@ function Sheet({ card, index }: { card: Card; index: number }) {
         title="click to open, double-click to stand on it, drag to move"
         className={`block h-[84px] w-full overflow-hidden border bg-stage shadow-[-5px_0_9px_#0008] ${card.treat ? "rounded-[18px_3px_3px_18px]" : "rounded-sm"} ${open ? "border-verdigris outline outline-1 outline-verdigris" : "border-line"}`}
       >
-        <Thumb
-          address={thumbAddress(shot.id, { kind: "picture", card: card.id, revision: shot.revision, frame, scale: 8 })}
-          alt=""
-          className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
-        />
+        {saved && (
+          <Thumb
+            address={thumbAddress(shot.id, {
+              kind: "picture",
+              card: card.id,
+              revision: shot.revision,
+              frame,
+              scale: 8,
+            })}
+            alt=""
+            className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
+          />
+        )}
         <FindingMark finding={warningOf(findings, card.picture?.source)} size={12} />
         {lost && <LostMark message={lost.message} />}
         {stood && (
