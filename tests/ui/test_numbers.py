@@ -57,6 +57,33 @@ def test_what_means_no_number_is_said_and_nothing_changes(page: Page, server: st
     assert revision(page) == 1
 
 
+def test_escape_gives_up_what_was_typed_and_enter_takes_it_once(page: Page, server: str, shot: int, opacity: Locator) -> None:
+    sent: list[str] = []
+    page.on("request", lambda request: sent.append(request.url) if request.url.endswith("/edits") else None)
+    opacity.fill("0.3")
+    opacity.press("Escape")
+    expect(opacity).to_have_value("1.00")
+    opacity.fill("0.3")
+    opacity.press("Enter")
+    expect(page.get_by_test_id("saved")).to_contain_text("saved · revision 2")
+    drawn(page)
+    assert len(sent) == 1
+    assert card(page, server, shot)["opacity"] == 0.3
+
+
+def test_the_picture_comes_nearer_and_goes_farther_by_keys(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    zoom = page.locator("section[aria-label=Viewer] span.value").last
+    fitted = int(zoom.inner_text().removesuffix(" %"))
+    page.keyboard.press("+")
+    expect(zoom).to_have_text(f"{round(fitted * 2**0.5)} %")
+    page.keyboard.press("-")
+    page.keyboard.press("-")
+    expect(zoom).to_have_text(f"{round(fitted / 2**0.5)} %")
+    page.keyboard.press("f")
+    expect(zoom).to_have_text(f"{fitted} %")
+
+
 def test_a_value_is_keyed_without_a_mouse(page: Page, server: str, shot: int, opacity: Locator) -> None:
     opacity.focus()
     page.keyboard.press("k")

@@ -46,6 +46,8 @@ function isTaken(event: KeyboardEvent): boolean {
 }
 
 const THROUGH: Options = { enableOnFormTags: true, ignoreEventWhen: isTaken };
+/** By what is typed, wherever that is on a keyboard; a plus is a key and not between keys. */
+const TYPED: Options = { ...THROUGH, useKey: true, splitKey: "|" };
 const KEEP: Options = { ...THROUGH, preventDefault: true };
 
 /** The frequent actions of the bench; fields and menus keep their own keys. */
@@ -60,8 +62,8 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }), THROUGH);
   useHotkeys("f", () => useView.getState().fit(), THROUGH);
   useHotkeys("1", () => useView.getState().oneToOne(), THROUGH);
-  useHotkeys("+,=", () => useView.getState().zoom(ZOOM), { ...THROUGH, useKey: true });
-  useHotkeys("-", () => useView.getState().zoom(1 / ZOOM), { ...THROUGH, useKey: true });
+  useHotkeys("+,=", () => useView.getState().zoom(ZOOM), TYPED);
+  useHotkeys("-", () => useView.getState().zoom(1 / ZOOM), TYPED);
   useHotkeys("v", () => now().set({ pinned: useView.getState().under }), THROUGH);
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);

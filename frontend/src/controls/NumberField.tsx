@@ -36,6 +36,8 @@ export function NumberField(props: Props) {
   const [draft, setDraft] = useState<{ value: number; over: number } | null>(null);
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
+  /** The same at once: leaving the field follows within the key that ends the typing. */
+  const typing = useRef<string | null>(null);
   const drag = useRef<{ x: number; from: number; moved: boolean; value: number } | null>(null);
   const field = useRef<HTMLInputElement>(null);
   const shown = draft?.over === settled ? draft.value : settled;
@@ -61,17 +63,21 @@ export function NumberField(props: Props) {
   const up = () => {
     const start = drag.current;
     drag.current = null;
-    if (start?.moved) onCommit(start.value);
-    else if (start) field.current?.select();
+    if (start?.moved) {
+      onCommit(start.value);
+      // it is shown as the value itself from here on, or as what it was where it is refused
+      setDraft(null);
+    } else if (start) field.current?.select();
   };
   const letGo = () => {
+    typing.current = null;
     setText(null);
     setWrong(false);
   };
   /** Whether what was typed could be taken. */
   const commitText = (): boolean => {
-    if (text === null) return true;
-    const typed = numberFrom(text, settled);
+    if (typing.current === null) return true;
+    const typed = numberFrom(typing.current, settled);
     if (typed === null) return false;
     letGo();
     if (rounded(typed) !== settled) onCommit(rounded(typed));
@@ -141,6 +147,7 @@ export function NumberField(props: Props) {
           className={`value h-[22px] w-full cursor-ew-resize rounded-sm bg-control pr-1.5 pb-[3px] text-right focus:cursor-text ${wrong ? "outline-coral! text-coral" : ""}`}
           value={text ?? `${shown.toFixed(digitsOf(step))}${unit === "px" || unit === "°" ? ` ${unit}` : ""}`}
           onChange={(event) => {
+            typing.current = event.target.value;
             setText(event.target.value);
             setWrong(false);
           }}
