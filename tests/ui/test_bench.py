@@ -321,6 +321,16 @@ def test_a_frame_that_is_missing_says_so_and_the_rest_shows(page: Page, server: 
     assert seen(page).std() > 10
 
 
+def test_hand_off_tells_of_missing_frames_before_it_renders(page: Page, server: str, shot: int) -> None:
+    page.goto(f"{server}/shots/{shot}/hand-off")
+    told = page.get_by_role("status").filter(has_text="no file")
+    expect(told).to_contain_text("45 frames between 1004 and 1048")
+    path = ["sources", "station", "missing"]
+    body = {"base": 1, "edits": [{"op": "set", "path": path, "value": "hold"}], "command": "hold", "gesture": "hold"}
+    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
+    expect(told).to_have_count(0, timeout=15000)
+
+
 def test_a_shot_that_is_not_there_leads_back(page: Page, server: str) -> None:
     page.goto(f"{server}/shots/99999")
     expect(page.get_by_role("alert")).to_contain_text("No shot of this number")

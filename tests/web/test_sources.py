@@ -166,6 +166,16 @@ def test_a_source_can_be_replaced_by_anything(hut: Bench, media: Path) -> None:
     assert {"op": "set", "path": ["sources", "hut", "offset"], "value": -70} in moved["edits"]
 
 
+def test_a_source_whose_file_is_gone_can_be_replaced_all_the_same(hut: Bench, media: Path) -> None:
+    write_plate(media / "old" / "dawn.png")
+    add(hut, media / "old" / "dawn.png")
+    (media / "old" / "dawn.png").unlink()
+    told = ask(hut, "versions/compare", source="dawn", path=str(media / "plates" / "evening.png"))
+    assert told["findings"] == []
+    apply(hut, told["edits"])
+    assert "X-Problem" not in hut.look(frame=1, scale=8).headers
+
+
 def test_the_lights_of_a_rebuild_say_what_they_leave_of_the_beauty(hut: Bench, media: Path) -> None:
     assert ask(hut, "card-facts", frame=1, card="hut")["residue"]["share"] < 1e-3
     replaced(hut, media)

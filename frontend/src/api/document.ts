@@ -20,6 +20,7 @@ export type PassSetting = {
 export type Source = {
   path: string;
   offset?: number;
+  missing?: "error" | "hold";
   attached?: Record<string, { path: string; offset?: number }>;
   passes?: Record<string, PassSetting>;
 };

@@ -20,3 +20,17 @@ export function LostNote({ lost, shotId }: { lost: Lost[]; shotId: number }) {
     </section>
   );
 }
+
+/** Says before anything is rendered on which frames a source has no file. */
+export function MissingNote({ missing }: { missing: number[] }) {
+  const frames = [...new Set(missing)].sort((a, b) => a - b);
+  if (!frames.length) return null;
+  const which =
+    frames.length === 1 ? `frame ${frames[0]}` : `${frames.length} frames between ${frames[0]} and ${frames.at(-1)}`;
+  return (
+    <p className="rounded-sm border border-amber/50 p-2 text-[11.5px] text-amber" role="status">
+      A source has no file on {which}: rendering stops there, unless they are left out or the source is set to hold its
+      nearest.
+    </p>
+  );
+}

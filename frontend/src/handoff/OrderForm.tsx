@@ -3,10 +3,11 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
 import { useSessionParts } from "../bench/session";
 import { cardsOf, documentOf, shownName } from "../bench/shotParts";
+import { useContents } from "../bench/useContents";
 import { Button } from "../controls/Button";
 import { report } from "../controls/notices";
 import { useLost } from "../lost/useLost";
-import { LostNote } from "./LostNote";
+import { LostNote, MissingNote } from "./LostNote";
 import { Radios } from "./Radios";
 
 type Request = Schemas["RenderRequest"];
@@ -34,6 +35,7 @@ export function OrderForm() {
   const { shot, frame, chosen } = useSessionParts("shot", "frame", "chosen");
   const queries = useQueryClient();
   const lost = useLost();
+  const contents = useContents();
   const format = shot ? documentOf(shot).format : { first: 0, last: 0 };
   const [frames, setFrames] = useState("");
   const [kind, setKind] = useState<"exr" | "png">("exr");
@@ -42,6 +44,8 @@ export function OrderForm() {
   const [pack, setPack] = useState<NonNullable<Request["pack"]>>("single");
   const [raise, setRaise] = useState(true);
   if (!shot) return null;
+  const held = (source: string) => documentOf(shot).sources?.[source]?.missing === "hold";
+  const missing = (contents?.sources ?? []).flatMap((source) => (held(source.name) ? [] : source.missing));
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
 
   const wanted =
@@ -185,6 +189,7 @@ export function OrderForm() {
         </label>
       )}
       <LostNote lost={lost} shotId={shot.id} />
+      <MissingNote missing={missing} />
       <Button look="primary" type="submit" className="h-8 justify-center">
         {lost.length ? "Render all the same" : "Render"}
       </Button>

@@ -78,12 +78,21 @@ def compare_files(source: str, old: Sequence, new: Sequence, copies: FastCopies)
     if not then:
         raise UmbraxError("bad-version", f"there is no frame of {new.files.place.name!r}; choose another one")
     findings: list[Finding] = []
-    if at:
-        before, after = (Examined(sequence.at(frame, copies)) for sequence, frame in ((old, at[0]), (new, then[0])))
-        there = () if new.still else tuple(frame + offset for frame in new.frames)
-        findings = compare(source, before, after, [] if new.still else list(old.frames), list(there))
+    before = _readable(old, at[0], copies) if at else None
+    if before is not None:
+        after = Examined(new.at(then[0], copies))
+        there = [] if new.still else [frame + offset for frame in new.frames]
+        findings = compare(source, before, after, [] if new.still else list(old.frames), there)
         findings += _sizes(source, before, after)
     return Compared(findings + _frames_told(source, old, new, offset), offset)
+
+
+def _readable(sequence: Sequence, frame: int, copies: FastCopies) -> Examined | None:
+    """A frame to compare with; None where it is not there any more, which is a reason to replace it and none against."""
+    try:
+        return Examined(sequence.at(frame, copies))
+    except UmbraxError:
+        return None
 
 
 def _sizes(source: str, old: Examined, new: Examined) -> list[Finding]:
