@@ -2,7 +2,7 @@
 
 from arrays import PLATE, STATION, card, shot_of
 from umbrax.core.document import edits
-from umbrax.core.document.removals import matte_removal, source_removal
+from umbrax.core.document.removals import card_removal, matte_removal, source_removal
 
 BUILD = [
     PLATE,
@@ -65,3 +65,18 @@ def test_an_unused_source_goes_alone_and_one_of_bakes_leaves_its_mattes() -> Non
     left = edits.apply(shot, source_removal(shot, "baked").edits)
     assert left.mattes["ball"].bake is None
     assert set(left.sources) == {"station", "valley", "spare"}
+
+
+def test_a_card_goes_with_the_mattes_that_look_at_its_picture() -> None:
+    late = {"id": "late", "treat": True, "treatments": [{"id": "t9", "kind": "grade", "exposure": 1.0, "through": "shape"}]}
+    shot = shot_of([PLATE, card(STATION), late], mattes={"shape": {"kind": "alpha", "card": "station"}})
+    removal = card_removal(shot, "station")
+    assert removal.with_it == ("matte shape", "grade of card late")
+    left = edits.apply(shot, removal.edits)
+    assert ([one.id for one in left.build], set(left.mattes), set(left.sources)) == (
+        ["sky", "late"],
+        {"ball", "lamp", "glass"},
+        set(shot.sources),
+    )
+    assert card_removal(shot, "sky").with_it == ()
+    assert card_removal(shot, "sky").edits == (edits.RemoveItem(op="remove", path=("build", "sky")),)

@@ -193,3 +193,18 @@ def test_a_card_is_placed_by_numbers_wrapped_and_touched_where_it_stands(page: P
     page.get_by_role("button", name="Add a treatment").click()
     expect(page.get_by_role("menuitem", name="Sharpen")).to_be_visible()
     expect(page.get_by_role("menuitem", name="Light wrap")).to_have_count(0)
+
+
+def test_a_card_is_deleted_with_the_matte_that_looks_at_it_and_says_so(page: Page, server: str, shot: int, database: Database) -> None:
+    matte = {"id": "shape", "kind": "alpha", "card": "station"}
+    body = {"base": 1, "edits": [{"op": "insert", "path": ["mattes"], "item": matte}], "command": "shape", "gesture": "shape"}
+    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    page.get_by_role("button", name="Delete the card").click()
+    expect(page.get_by_text("Deleted card station, and with it matte shape")).to_be_visible()
+    saved(page, 3)
+    assert "shape" not in get_revision(database, shot, 3).shot.mattes
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(page.get_by_role("button", name="Card station")).to_be_visible()
+    saved(page, 2)

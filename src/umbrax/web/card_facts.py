@@ -4,18 +4,23 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.removals import card_removal
 from umbrax.render.card_facts import card_of, residue_told, shadow_told
 
 from .shots import ShotPath, answered
+from .sources import RemovalData, removal_data
 from .state import state
 
 api = APIBlueprint("card_facts", __name__, url_prefix="/api", abp_tags=[Tag(name="cards")])
 
 
-class CardQuery(BaseModel):
+class RemovalQuery(BaseModel):
     revision: int
-    frame: int
     card: str
+
+
+class CardQuery(RemovalQuery):
+    frame: int
 
 
 class ResidueData(BaseModel):
@@ -38,6 +43,12 @@ class ShadowData(BaseModel):
 class CardFacts(BaseModel):
     residue: ResidueData | None
     shadow: ShadowData | None
+
+
+@api.get("/shots/<int:shot_id>/cards/removal", responses={200: RemovalData})
+def removal(path: ShotPath, query: RemovalQuery) -> Response:
+    """The edits that delete a card with what looks at its picture, and what that is."""
+    return answered(removal_data(card_removal(state().shot(path.shot_id, query.revision), query.card)))
 
 
 @api.get("/shots/<int:shot_id>/card-facts", responses={200: CardFacts})

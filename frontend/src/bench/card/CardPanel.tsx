@@ -1,10 +1,12 @@
 import { ChevronDown, Copy, Eye, EyeOff, Trash2 } from "lucide-react";
+import { answer, api } from "../../api/client";
 import type { Card } from "../../api/document";
 import { boundsOf, useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
+import { report, told } from "../../controls/notices";
 import { freshName } from "../freshName";
-import { useSession, useSessionParts } from "../session";
+import { type Edit, useSession, useSessionParts } from "../session";
 import { cardsOf, shownName } from "../shotParts";
 import { AnimatedField } from "./AnimatedField";
 import { PlacingPart } from "./PlacingPart";
@@ -69,11 +71,7 @@ function OpenCard({ card }: { card: Card }) {
         <IconButton label="Duplicate the card" look="ghost" onClick={copy}>
           <Copy size={13} />
         </IconButton>
-        <IconButton
-          label="Delete the card"
-          look="ghost"
-          onClick={() => edit([{ op: "remove", path }], `delete card ${shownName(card)}`)}
-        >
+        <IconButton label="Delete the card" look="ghost" onClick={() => deleteCard(card)}>
           <Trash2 size={13} />
         </IconButton>
       </div>
@@ -99,6 +97,24 @@ function OpenCard({ card }: { card: Card }) {
       </div>
     </>
   );
+}
+
+/** Deletes a card; what looks at its picture goes with it, and is named beside the way back. */
+async function deleteCard(card: Card): Promise<void> {
+  const { saved, edit, travel } = useSession.getState();
+  if (!saved) return;
+  const name = shownName(card);
+  try {
+    const found = await answer(
+      api.GET("/api/shots/{shot_id}/cards/removal", {
+        params: { path: { shot_id: saved.id }, query: { revision: saved.revision, card: card.id } },
+      }),
+    );
+    if (!(await edit(found.edits as Edit[], `delete card ${name}`)) || !found.with_it.length) return;
+    told(`Deleted card ${name}, and with it ${found.with_it.join(", ")}`, () => travel("undo"));
+  } catch (error) {
+    report(error);
+  }
 }
 
 function JoinMenu({ card }: { card: Card }) {

@@ -20,7 +20,7 @@ from ..pictures.shadow import ShadowPicture
 from ..plan.reader import FrameInfo, IdLayer
 from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
-from .removals import matte_removal
+from .removals import card_removal, matte_removal
 from .shot import Shot
 
 PROPOSED = 3
@@ -98,7 +98,7 @@ def _of_card(shot: Shot, card: Card, sources: Mapping[str, FrameInfo]) -> Iterat
         ]
         if "beauty" in (one.kind for one in info.passes.values()) and isinstance(picture, PassPicture):
             remedies.append(Remedy("Show the beauty", (SetValue(op="set", path=(*path, "pass"), value="beauty"),)))
-        remedies.append(Remedy("Delete the card", (RemoveItem(op="remove", path=path[:-1]),)))
+        remedies.append(Remedy("Delete the card", card_removal(shot, card.id).edits))
         yield Lost("pass", wanted, picture.source, message, card.id, remedies=tuple(remedies))
 
 

@@ -1,4 +1,4 @@
-"""Deleting a matte or a source with what uses it: the edits, and in words what goes with it."""
+"""Deleting a matte, a card or a source with what uses it: the edits, and in words what goes with it."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -26,25 +26,38 @@ def matte_removal(shot: Shot, matte_id: str) -> Removal:
     return Removal(tuple(edits), (*_named(shot, gone[1:]), *with_it))
 
 
+def card_removal(shot: Shot, card_id: str) -> Removal:
+    """Delete a card, the mattes that look at its picture, and all that uses these."""
+    card = shot.card(card_id)
+    found = _with_cards(shot, [card], [name for name in shot.mattes if _looks_at(shot, name, [card])])
+    return Removal(found.edits, found.with_it[1:])
+
+
 def source_removal(shot: Shot, source: str) -> Removal:
     """Delete a source, the cards that show it, the mattes pulled from it or from those cards, and all that uses these."""
     cards = [card for card in shot.cards() if _shows(card, source)]
-    going = {inner.id for card in cards for inner in card.with_inside()}
-    gone = _with_combined(shot, [name for name, params in shot.mattes.items() if _pulled_from(shot, name, source, going)])
-    edits: list[Edit] = []
+    pulled = [name for name, params in shot.mattes.items() if source in MATTES.get(params.kind).sources(params)]
+    found = _with_cards(shot, cards, [*pulled, *(name for name in shot.mattes if name not in pulled and _looks_at(shot, name, cards))])
+    gone = {edit.path for edit in found.edits}
     # what is read from a bake in this source is pulled again
-    edits += [
+    baked: list[Edit] = [
         SetValue(op="set", path=("mattes", name, "bake"), value=None)
         for name, params in shot.mattes.items()
-        if params.bake is not None and params.bake.source == source and name not in gone
+        if params.bake is not None and params.bake.source == source and ("mattes", name) not in gone
     ]
+    return Removal((*baked, *found.edits, RemoveItem(op="remove", path=("sources", source))), found.with_it)
+
+
+def _with_cards(shot: Shot, cards: list[Card], mattes: list[str]) -> Removal:
+    """Delete cards and mattes, those combined of them, and what uses any of these; all of it is named, the cards first."""
+    going = {inner.id for card in cards for inner in card.with_inside()}
+    gone = _with_combined(shot, mattes)
     changes, with_it = _without_mattes(shot, gone, going)
-    edits += [change for change in changes if change.path[0] != "mattes"]
     # a card in a bundle that goes is gone with it
     outer = [card for card in cards if not any(card.id in {one.id for one in other.inside()} for other in cards)]
+    edits = [change for change in changes if change.path[0] != "mattes"]
     edits += [RemoveItem(op="remove", path=shot.path_of(card.id)) for card in outer]
     edits += [change for change in changes if change.path[0] == "mattes"]
-    edits.append(RemoveItem(op="remove", path=("sources", source)))
     return Removal(tuple(edits), (*(f"card {card.shown_name}" for card in cards), *_named(shot, gone), *with_it))
 
 
@@ -52,10 +65,10 @@ def _shows(card: Card, source: str) -> bool:
     return card.picture is not None and source in PICTURES.get(card.picture.kind).sources(card.picture)
 
 
-def _pulled_from(shot: Shot, matte: str, source: str, cards: set[str]) -> bool:
+def _looks_at(shot: Shot, matte: str, cards: list[Card]) -> bool:
+    """Whether a matte is made of the picture of one of these cards, or of one inside them."""
     params = shot.mattes[matte]
-    kind = MATTES.get(params.kind)
-    return source in kind.sources(params) or bool(cards & set(kind.cards(params)))
+    return bool({inner.id for card in cards for inner in card.with_inside()} & set(MATTES.get(params.kind).cards(params)))
 
 
 def _with_combined(shot: Shot, gone: list[str]) -> list[str]:
