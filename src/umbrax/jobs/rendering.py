@@ -104,7 +104,7 @@ def _link(database: Database, row: renders.RenderRow) -> None:
     mattes = tuple(name for name in row.mattes if name in shot.mattes)
     if mattes:
         edits = link_bake(shot, mattes, f"{Path(row.folder).name}/{row.file_name}")
-        command = f"bake {', '.join(shot.mattes[name].name or name for name in mattes)}"[:200]
+        command = f"bake {', '.join(map(shot.matte_name, mattes))}"[:200]
         edit_shot(database, row.shot_id, head.head, edits, command=command, gesture=f"bake {row.id}", tab="")
 
 

@@ -105,9 +105,7 @@ def _what(row: store.RenderRow) -> str:
     shot = state().shot(row.shot_id, row.revision)
     if not row.mattes:
         return f"up to {shot.card(row.upto).shown_name}" if row.upto else "finished picture"
-    matte = shot.mattes.get(row.mattes[0])
-    name = (matte.name if matte is not None else None) or row.mattes[0]
-    told = f"matte {name}" if len(row.mattes) == 1 else f"{len(row.mattes)} mattes"
+    told = f"matte {shot.matte_name(row.mattes[0])}" if len(row.mattes) == 1 else f"{len(row.mattes)} mattes"
     ways = {"rgb": ", three a file", "rgba": ", four a file", "named": ", by name", "baked": ", baked"}
     return told + ways.get(row.pack or "", "")
 

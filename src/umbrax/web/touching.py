@@ -193,11 +193,9 @@ def do_touch(path: ShotPath, body: TouchOrder) -> Response:
     shot = state().shot(path.shot_id, body.revision)
     offer = body.offer.offer() if body.offer else touch.named(found, body.on)
     made = touch.make_matte(shot, offer) if body.action == "matte" else touch.treat_touched(shot, found.card, offer, body.action)
-    known = shot.mattes.get(made.matte)
-    name = (known.name if known is not None else None) or made.matte
     if made.edits:
         row = store.edit_shot(
-            state().database, path.shot_id, body.revision, list(made.edits), command=f"{body.action} {name}"[:200],
+            state().database, path.shot_id, body.revision, list(made.edits), command=f"{body.action} {shot.matte_name(made.matte)}"[:200],
             gesture=body.gesture, tab=body.tab,
         )  # fmt: skip
     else:

@@ -80,7 +80,7 @@ def _with_combined(shot: Shot, gone: list[str]) -> list[str]:
 
 
 def _named(shot: Shot, mattes: list[str]) -> Iterator[str]:
-    return (f"matte {shot.mattes[name].name or name}" for name in mattes)
+    return (f"matte {shot.matte_name(name)}" for name in mattes)
 
 
 def _without_mattes(shot: Shot, gone: list[str], cards: set[str]) -> tuple[list[Edit], list[str]]:

@@ -74,6 +74,11 @@ class Shot(Parameters):
         """Where a card is in the document, for edits."""
         return next(path for path, card in _paths(self.build, ("build",)) if card.id == card_id)
 
+    def matte_name(self, matte_id: str) -> str:
+        """What a matte is called: its id where nobody gave it a name, or it is not there (any more)."""
+        matte = self.mattes.get(matte_id)
+        return matte_id if matte is None else matte.name or matte_id
+
     def matte(self, wanted: str) -> str:
         """The id of a matte given by id or by shown name."""
         if wanted in self.mattes:

@@ -15,9 +15,7 @@ def where_told(shot: Shot, path: tuple[str, ...]) -> str:
         return _in_build(shot, rest)
     if kind in ("mattes", "sources") and rest:
         name, *keys = rest
-        matte = shot.mattes.get(name) if kind == "mattes" else None
-        shown = (matte.name if matte is not None else None) or name
-        return _of(keys, f"{kind[:-1]} {shown}")
+        return _of(keys, f"matte {shot.matte_name(name)}" if kind == "mattes" else f"source {name}")
     return _of(rest, kind)
 
 
