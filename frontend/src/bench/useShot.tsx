@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
+import { sentence } from "../controls/sentence";
 import { useSession } from "./session";
 
 const FOLLOW_MS = 2000;
@@ -23,7 +24,7 @@ export function useShot(): string | null {
 /** In place of a shot that cannot be opened. */
 export const LostShot = ({ problem }: { problem: string }) => (
   <main className="p-8" role="alert">
-    <p className="mb-3 text-coral">{problem.charAt(0).toUpperCase() + problem.slice(1)}.</p>
+    <p className="mb-3 text-coral">{sentence(problem)}.</p>
     <Link to="/" className="text-verdigris underline">
       Back to the shots
     </Link>

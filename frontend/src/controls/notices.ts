@@ -1,6 +1,5 @@
 import { toast } from "sonner";
-
-const sentence = (message: string): string => message.charAt(0).toUpperCase() + message.slice(1);
+import { sentence } from "./sentence";
 
 /** What has to be read stays until it is put away. */
 export const STAYS = { duration: Number.POSITIVE_INFINITY, closeButton: true };

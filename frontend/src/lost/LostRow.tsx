@@ -1,6 +1,7 @@
 import { TriangleAlert } from "lucide-react";
 import { type Edit, useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
+import { sentence } from "../controls/sentence";
 import type { Lost } from "./useLost";
 
 /** One thing that a source does not have, and what can be done about it. */
@@ -13,7 +14,7 @@ export function LostRow({ lost }: { lost: Lost }) {
     >
       <p className="flex gap-1.5 text-amber">
         <TriangleAlert size={13} className="mt-px shrink-0" />
-        <span className="min-w-0 break-words">{lost.message.charAt(0).toUpperCase() + lost.message.slice(1)}.</span>
+        <span className="min-w-0 break-words">{sentence(lost.message)}.</span>
       </p>
       {lost.remedies.length > 0 && (
         <div className="mt-1.5 flex flex-wrap gap-1">

@@ -4,6 +4,7 @@ import type { ShotState } from "../api/client";
 import { useSession } from "../bench/session";
 import { Button, IconButton } from "../controls/Button";
 import { ProgressBar } from "../controls/ProgressBar";
+import { sentence } from "../controls/sentence";
 import { ago } from "../controls/time";
 import { downloadList, pleaseRender, toRender } from "./pleaseRender";
 import { remedyOf } from "./remedies";
@@ -112,7 +113,7 @@ function FindingRow({ finding, shot, onLook }: RowProps) {
           </span>
         )}
       </div>
-      <p className="mt-1 text-quiet">{finding.message.charAt(0).toUpperCase() + finding.message.slice(1)}.</p>
+      <p className="mt-1 text-quiet">{sentence(finding.message)}.</p>
       <div className="mt-2 flex flex-wrap gap-2 empty:hidden">
         {remedy && (
           <Button onClick={() => edit(remedy.edits, `${remedy.label.toLowerCase()}: ${where}`)}>{remedy.label}</Button>

@@ -7,6 +7,7 @@ import { documentOf } from "../bench/shotParts";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
+import { sentence } from "../controls/sentence";
 
 type Fps = number | [number, number];
 type Draft = { name: string; first: string; last: string; fps: string; width: string; height: string };
@@ -126,7 +127,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
       <div className="flex items-center justify-end gap-2 border-t border-line px-5 py-3">
         {wrong && (
           <span role="alert" className="mr-auto text-coral">
-            {wrong.charAt(0).toUpperCase() + wrong.slice(1)}.
+            {sentence(wrong)}.
           </span>
         )}
         <Button onClick={onClose}>Cancel</Button>

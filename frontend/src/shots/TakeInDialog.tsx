@@ -1,8 +1,9 @@
 import { Dialog } from "radix-ui";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
+import { ProposingInput } from "../controls/ProposingInput";
 import { takeIn } from "../takein/uploading";
 
 export type Wish = { folder: string; shot: string; show: string | null };
@@ -13,7 +14,6 @@ export function TakeInDialog({ wish, shows, onClose, onMade }: Props) {
   const [show, setShow] = useState(wish.show ?? shows[0] ?? wish.shot);
   const [shot, setShot] = useState(wish.shot);
   const [working, setWorking] = useState(false);
-  const list = useId();
   const make = async () => {
     setWorking(true);
     try {
@@ -35,17 +35,12 @@ export function TakeInDialog({ wish, shows, onClose, onMade }: Props) {
         <div className="grid grid-cols-2 gap-3 px-5 py-4">
           <label className="flex flex-col gap-1">
             <span className="text-quiet">Show: one there is, or a new name</span>
-            <input
+            <ProposingInput
               className="h-7 rounded-sm bg-control px-2"
-              list={list}
+              choices={shows}
               value={show}
-              onChange={(event) => setShow(event.target.value)}
+              onChange={setShow}
             />
-            <datalist id={list}>
-              {shows.map((name) => (
-                <option key={name} value={name} />
-              ))}
-            </datalist>
           </label>
           <label className="flex flex-col gap-1">
             <span className="text-quiet">Shot</span>

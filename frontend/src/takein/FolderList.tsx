@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FolderOpen, Plus, X } from "lucide-react";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
 import { Button, IconButton } from "../controls/Button";
 import { report, told } from "../controls/notices";
+import { ProposingInput } from "../controls/ProposingInput";
 
 /** What lies in one of the media folders; these themselves where the path is empty. */
 export const useFolder = (path: string, enabled = true) =>
@@ -68,7 +69,6 @@ export function FolderList({ folder, onOpen }: Props) {
 function AddFolder({ onAdded }: { onAdded: (path: string) => void }) {
   const queries = useQueryClient();
   const [text, setText] = useState<string | null>(null);
-  const list = useId();
   const typed = text ?? "";
   const suggested = useQuery({
     queryKey: ["suggested folders", typed],
@@ -100,14 +100,13 @@ function AddFolder({ onAdded }: { onAdded: (path: string) => void }) {
         add();
       }}
     >
-      <input
+      <ProposingInput
         aria-label="Path of the folder"
         placeholder="/jobs/ridge/renders"
-        list={list}
-        // biome-ignore lint/a11y/noAutofocus: it comes in answer to a wish to type
         autoFocus
+        choices={suggested.data?.folders}
         value={typed}
-        onChange={(event) => setText(event.target.value)}
+        onChange={setText}
         onKeyDown={(event) => {
           if (event.key !== "Escape") return;
           event.stopPropagation();
@@ -115,11 +114,6 @@ function AddFolder({ onAdded }: { onAdded: (path: string) => void }) {
         }}
         className="value h-7 rounded-sm bg-control px-2"
       />
-      <datalist id={list}>
-        {suggested.data?.folders.map((one) => (
-          <option key={one} value={one} />
-        ))}
-      </datalist>
       <div className="flex gap-1.5">
         <Button type="submit" disabled={!typed.trim()}>
           Add

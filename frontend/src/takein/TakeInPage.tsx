@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button } from "../controls/Button";
 import { Mark } from "../controls/Mark";
 import { report } from "../controls/notices";
+import { ProposingInput } from "../controls/ProposingInput";
 import { useTitle } from "../controls/useTitle";
 import { useShows } from "../shots/useShows";
 import { DropPlace } from "./DropPlace";
@@ -154,25 +155,17 @@ export function TakeInPage() {
 
 type NameProps = { label: string; value: string; choices?: string[]; onChange: (name: string) => void };
 
-function NameField({ label, value, choices = [], onChange }: NameProps) {
-  const list = useId();
-  return (
-    <label className="flex items-center gap-2 text-quiet">
-      {label}
-      <input
-        className="h-7 w-44 rounded-sm bg-control px-2 text-text"
-        list={choices.length ? list : undefined}
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-      />
-      <datalist id={list}>
-        {choices.map((one) => (
-          <option key={one} value={one} />
-        ))}
-      </datalist>
-    </label>
-  );
-}
+const NameField = ({ label, value, choices, onChange }: NameProps) => (
+  <label className="flex items-center gap-2 text-quiet">
+    {label}
+    <ProposingInput
+      className="h-7 w-44 rounded-sm bg-control px-2 text-text"
+      choices={choices}
+      value={value}
+      onChange={onChange}
+    />
+  </label>
+);
 
 function toggled(old: Set<string>, path: string, on: boolean): Set<string> {
   const next = new Set(old);

@@ -1,9 +1,10 @@
+import { sentence } from "../controls/sentence";
 import type { Brought } from "./uploading";
 
 const SIDE_CAR = /\.(json|txt|xml)$/i;
 
 /** A file's or folder's name as a title. */
-export const titled = (name: string): string => name.charAt(0).toUpperCase() + name.slice(1).replaceAll("_", " ");
+export const titled = (name: string): string => sentence(name).replaceAll("_", " ");
 
 /** A name without the version in it, which may leave nothing. */
 export const withoutVersion = (name: string): string => name.replace(/[._-]?v\d+/i, "").replace(/^[._-]+|[._-]+$/g, "");

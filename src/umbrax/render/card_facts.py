@@ -61,15 +61,13 @@ class ShadowTold:
     behind: str | None = None
 
 
-def is_shadow(card: Card) -> bool:
-    """Whether a card is there to darken: a shadow picture, or a pass laid on by multiply."""
-    return isinstance(card.picture, ShadowPicture) or (isinstance(card.picture, PassPicture) and card.join == "multiply")
-
-
 def shadow_told(engine: Engine, shot: Shot, roots: list[Path], frame: int, card: Card, watch: Watch) -> ShadowTold | None:
-    """None where the card is no shadow. Its picture is looked at by itself, and the shot with it and without."""
+    """None where the card is not there to darken: neither a shadow picture nor a pass laid on by multiply.
+
+    Its picture is looked at by itself, and the shot with it and without.
+    """
     picture = card.picture
-    if not is_shadow(card) or not isinstance(picture, ShadowPicture | PassPicture):
+    if not (isinstance(picture, ShadowPicture) or (isinstance(picture, PassPicture) and card.join == "multiply")):
         return None
     off = apply(shot, [SetValue(op="set", path=(*shot.path_of(card.id), "enabled"), value=False)])
 
@@ -88,8 +86,8 @@ def shadow_told(engine: Engine, shot: Shot, roots: list[Path], frame: int, card:
     if falls > 0 or drawn == 0:
         return ShadowTold(in_pass, drawn, falls)
     # the first card in front of which nothing of it is left
-    in_front = [one.id for one in shot.build]
-    after = in_front[in_front.index(card.id) :] if card.id in in_front else []
+    order = [one.id for one in shot.build]
+    after = order[order.index(card.id) :] if card.id in order else []
     hidden = next((one for one in after if shot.card(one).enabled and darkened(one) == 0), None)
     return ShadowTold(in_pass, drawn, falls, hidden if hidden != card.id else None)
 

@@ -34,14 +34,6 @@ def list_shows(database: Database) -> list[ShowRow]:
         return cursor.execute("select id, name, folder from shows where deleted_at is null order by name").fetchall()
 
 
-def get_show(database: Database, show_id: int) -> ShowRow:
-    with database.transaction() as connection, connection.cursor(row_factory=class_row(ShowRow)) as cursor:
-        found = cursor.execute("select id, name, folder from shows where id = %s and deleted_at is null", (show_id,)).fetchone()
-    if found is None:
-        raise gone("no-show", NO_SHOW)
-    return found
-
-
 def put_show(database: Database, name: str, folder: str) -> int:
     """Make a show, or point an existing one of this name at a folder."""
     query = (

@@ -6,12 +6,11 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.errors import UmbraxError
 from umbrax.media.attaching import propose
 from umbrax.media.finding import Found
 from umbrax.media.places import frames_at
 
-from .browsing import chosen_pictures, path_from
+from .browsing import chosen_pictures, nothing_found, path_from
 from .shots import ShotPath, answered
 from .state import state
 
@@ -59,8 +58,7 @@ def attachable(path: ShotPath, body: AttachQuestion) -> Response:
     found = [part for one in chosen_pictures(body.paths) for part in (one, *one.attached.values())]
     proposals = propose(found, main, shared.engine.copies)
     if not proposals:
-        told = next((one.problem for one in found if one.problem), "there are no pictures there")
-        raise UmbraxError("nothing-found", f"nothing can be attached: {told}")
+        raise nothing_found(found, "attached")
     folder = Path(roots[0]).resolve()
     return answered(
         Proposals(

@@ -131,20 +131,14 @@ def path_from(folder: Path, path: Path) -> str:
 
 def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Found]:
     """Folders as a whole, files and patterns by their own names; each with what is put together with it, but for those `apart`."""
-    copies = state().engine.copies
-    folders: dict[Path, list[Found]] = {}
+    copies, roots = state().engine.copies, media_roots()
+    known: dict[Path, list[Found]] = {}
     found: list[Found] = []
-    for place in (_inside(path)[0] for path in paths):
+    for place in (inside_roots(path, roots) for path in paths):
         if place.is_dir():
             found += find_in(place, copies)
-            continue
-        for folder in (place.parent, place.parent.parent):
-            if folder not in folders:
-                folders[folder] = find_here(folder, copies) if any(folder.is_relative_to(root) for root in media_roots()) else []
-            own = [one for one in folders[folder] if one.path == place]
-            if own:
-                found += own
-                break
+        elif own := pictures_at(place, roots, known):
+            found += own
         else:
             raise UmbraxError("missing-file", f"there is no picture {place.name!r} in {place.parent.name!r}; choose it again")
     for one in list(found):
@@ -154,13 +148,29 @@ def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Fo
     return found
 
 
+def pictures_at(place: Path, roots: list[Path], known: dict[Path, list[Found]]) -> list[Found]:
+    """The picture of a file or pattern with what is put together with it, which may lie in folders called after passes; none where
+    there is none. `known` keeps folders that were looked into."""
+    for folder in (place.parent, place.parent.parent):
+        if folder not in known:
+            inside = any(folder.is_relative_to(root.resolve()) for root in roots)
+            known[folder] = find_here(folder, state().engine.copies) if inside else []
+        if own := [one for one in known[folder] if one.path == place]:
+            return own
+    return []
+
+
 def readable(found: list[Found], to_do: str) -> list[Found]:
     """Those that can be read; refused where none can, with why."""
     good = [one for one in found if one.info is not None]
     if not good:
-        told = next((one.problem for one in found if one.problem), "there are no pictures there")
-        raise UmbraxError("nothing-found", f"nothing can be {to_do}: {told}")
+        raise nothing_found(found, to_do)
     return good
+
+
+def nothing_found(found: list[Found], to_do: str) -> UmbraxError:
+    told = next((one.problem for one in found if one.problem), "there are no pictures there")
+    return UmbraxError("nothing-found", f"nothing can be {to_do}: {told}")
 
 
 def found_data(one: Found) -> FoundData:

@@ -122,7 +122,7 @@ def add_sources(path: ShotPath, body: AddOrder) -> Response:
         if offset := fitting_offset(shot, one.found.frames):
             one.data["offset"] = offset
     infos = {name: one.info for name, one in new.items()}
-    sums = {name: one.sum for name, one in new.items() if one.sum is not None}
+    sums = {name: one.sum for name, one in new.items()}
     changes = added_sources(shot, {name: one.data for name, one in new.items()}, infos, sums, with_cards=body.build)
     return edited(path.shot_id, body.model_copy(update={"command": body.command or f"add {', '.join(new)}"[:200]}), changes)
 

@@ -74,5 +74,5 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
         if is_movie(one.found.path) and min(frames) != one.found.frames[0]:
             one.data["offset"] = min(frames) - one.found.frames[0]
     sources = {key: one.data for key, one in new.items()}
-    build = first_build({key: one.info for key, one in new.items()}, {key: one.sum for key, one in new.items() if one.sum is not None})
+    build = first_build({key: one.info for key, one in new.items()}, {key: one.sum for key, one in new.items()})
     return {"umbrax": 1, "name": name, "format": layout, "sources": sources, "build": build}

@@ -14,11 +14,11 @@ from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.ids import IdMatte
 from umbrax.media.examining import sequence_of, sequence_of_source
-from umbrax.media.finding import Found, find_here
+from umbrax.media.finding import Found
 from umbrax.media.versions import compare_files, number_of, versions_beside
 from umbrax.render.lost import find_lost
 
-from .browsing import inside_roots
+from .browsing import inside_roots, pictures_at
 from .checking import FindingData
 from .new_sources import sequence_of_found, source_data
 from .shots import ShotPath, answered
@@ -80,7 +80,7 @@ def compare_version(path: ShotPath, query: CompareQuery) -> Response:
     shot = shared.shot(path.shot_id, query.revision)
     roots = shared.roots(path.shot_id)
     place = inside_roots(query.path, roots)
-    found = next((one for folder in (place.parent, place.parent.parent) for one in _pictures(folder, roots) if one.path == place), None)
+    found = next(iter(pictures_at(place, roots, {})), None) if place.parent.is_dir() else None
     if found is None or found.info is None:
         told = found.problem if found is not None and found.problem else f"there is no picture {place.name!r}"
         raise UmbraxError("bad-version", f"{told}; choose another one")
@@ -96,11 +96,6 @@ def compare_version(path: ShotPath, query: CompareQuery) -> Response:
             renamed=[one[0] for one in renamed],
         )
     )  # fmt: skip
-
-
-def _pictures(folder: Path, roots: list[Path]) -> list[Found]:
-    inside = folder.is_dir() and any(folder.is_relative_to(root.resolve()) for root in roots)
-    return find_here(folder, state().engine.copies) if inside else []
 
 
 def _replacing(shot: Shot, source: str, found: Found, folder: Path, offset: int) -> list[Edit]:

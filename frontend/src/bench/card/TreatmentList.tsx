@@ -3,6 +3,7 @@ import { type Card, matteOf, type Treatment } from "../../api/document";
 import { type TreatmentModel, useModels } from "../../api/models";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
+import { OnSwitch } from "../../controls/OnSwitch";
 import { nameOfMatte, useSessionParts } from "../session";
 import { cardsOf, documentOf } from "../shotParts";
 import { Parameters } from "./Parameters";
@@ -88,15 +89,12 @@ function Row({ card, treatment, model }: RowProps) {
   return (
     <div className="-mx-1.5">
       <div className={`flex h-7 items-center gap-1.5 rounded-sm px-1.5 ${open ? "bg-control" : ""}`}>
-        <button
-          type="button"
-          role="switch"
-          aria-checked={on}
-          aria-label={`${name} on`}
-          onClick={() =>
+        <OnSwitch
+          label={`${name} on`}
+          on={on}
+          onToggle={() =>
             edit([{ op: "set", path: [...path, "enabled"], value: on ? false : null }], `${name} ${on ? "off" : "on"}`)
           }
-          className={`size-[9px] rounded-[2px] border ${on ? "border-verdigris bg-verdigris" : "border-faint"}`}
         />
         <button
           type="button"

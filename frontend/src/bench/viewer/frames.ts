@@ -8,9 +8,6 @@ export const useReady = create<Ready>(() => ({ base: "", frames: new Map(), vers
 const MOST = 240;
 const LOOK_AGAIN_MS = 40;
 
-/** How many frames are kept: no more than so many, whatever a shot's length. */
-export const keptFrames = (): number => useReady.getState().frames.size;
-
 function empty(base: string): void {
   for (const bitmap of useReady.getState().frames.values()) bitmap.close();
   useReady.setState({ base, frames: new Map(), version: 0 });
@@ -40,13 +37,15 @@ export function prefetch(
   const controller = new AbortController();
   const count = last - first + 1;
   const asked = new Set<number>();
-  const order = () => Array.from({ length: count }, (_, at) => first + ((shown() - first + at) % count));
+  /** The frames that are needed next, from the shown one on and round again. */
+  const order = (most: number) => {
+    const from = shown() - first;
+    return Array.from({ length: Math.min(most, count) }, (_, at) => first + ((from + at) % count));
+  };
   const one = async () => {
     while (!controller.signal.aborted) {
       const { frames } = useReady.getState();
-      const frame = order()
-        .slice(0, MOST)
-        .find((at) => !frames.has(at) && !asked.has(at));
+      const frame = order(MOST).find((at) => !frames.has(at) && !asked.has(at));
       if (frame === undefined) {
         if (count <= MOST && frames.size >= count) return;
         await new Promise((done) => setTimeout(done, LOOK_AGAIN_MS));
@@ -63,7 +62,7 @@ export function prefetch(
           return;
         }
         ready.frames.set(frame, bitmap);
-        letGo(order(), ready.frames);
+        letGo(order(count), ready.frames);
         asked.delete(frame);
         useReady.setState({ version: ready.version + 1 });
       } catch {

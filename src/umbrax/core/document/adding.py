@@ -17,7 +17,7 @@ def fitting_offset(shot: Shot, frames: Sequence[int], offset: int = 0) -> int:
 
 
 def added_sources(
-    shot: Shot, sources: Mapping[str, dict[str, Any]], infos: Mapping[str, FrameInfo], sums: Mapping[str, LightSum], *, with_cards: bool
+    shot: Shot, sources: Mapping[str, dict[str, Any]], infos: Mapping[str, FrameInfo], sums: Mapping[str, LightSum | None], *, with_cards: bool
 ) -> list[Edit]:  # fmt: skip
     """Edits that insert sources and their cards: plates behind everything, all else in front of the last element card.
 

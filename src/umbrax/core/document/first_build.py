@@ -9,7 +9,7 @@ from ..plan.reader import LIGHTS, FrameInfo
 OF_REST = 0.25  # a rest that is more of the beauty than this is no rest: the passes mean something else than its lights
 
 
-def first_build(sources: Mapping[str, FrameInfo], sums: Mapping[str, LightSum] | None = None) -> list[dict[str, Any]]:
+def first_build(sources: Mapping[str, FrameInfo], sums: Mapping[str, LightSum | None] | None = None) -> list[dict[str, Any]]:
     """Cards as document data, backmost first; every source is seen once. `sums` tells how the lights of sources add up."""
     plates, shadows, renders, lines = [], [], [], []
     for name, info in sources.items():

@@ -4,6 +4,7 @@ import { type Card, LIGHT_PASSES } from "../../../api/document";
 import { boundsOf, type Field, useModels } from "../../../api/models";
 import { Button, Hint, IconButton } from "../../../controls/Button";
 import { Menu } from "../../../controls/Menu";
+import { OnSwitch } from "../../../controls/OnSwitch";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
 import { type Edit, useSession } from "../../session";
@@ -131,19 +132,16 @@ function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
   return (
     <div>
       <div className="flex items-center gap-1.5">
-        <button
-          type="button"
-          role="switch"
-          aria-checked={on}
-          aria-label={`Light ${title}`}
+        <OnSwitch
+          label={`Light ${title}`}
+          on={on}
           title={on ? "leave it out" : "put it in"}
-          onClick={() =>
+          onToggle={() =>
             edit(
               [...first, { op: "set", path: [...path, "enabled"], value: on ? false : null }],
               `${title} ${on ? "off" : "on"}`,
             )
           }
-          className={`size-[9px] shrink-0 rounded-[2px] border ${on ? "border-verdigris bg-verdigris" : "border-faint"}`}
         />
         <div className="min-w-0 flex-1">
           <AnimatedField
