@@ -90,7 +90,7 @@ def test_a_moved_bundle_makes_nothing_in_it_anew() -> None:
     make(shot_of([PLATE, bundle(SHADOW, GRADED, placing={"move": [3, 2]})]), scene(), cache=kept)
     kept.counters.computed.clear()
     make(shot_of([PLATE, bundle(SHADOW, GRADED, placing={"move": [5.5, 2]})]), scene(), cache=kept)
-    assert set(kept.counters.computed) == {"placed", "join 2 over"}
+    assert set(kept.counters.computed) == {"placed", "join 3 over"}
 
 
 def test_a_picture_upto_and_a_card_inside_can_be_asked_for() -> None:

@@ -39,7 +39,7 @@ def test_a_changed_parameter_further_back_leaves_what_lies_behind_it() -> None:
     make(shot_of([PLATE, graded_station(1.0), finish(exposure=0.5)]), reader, cache=cache)
     cache.counters.computed.clear()
     make(shot_of([PLATE, graded_station(2.0), finish(exposure=0.5)]), reader, cache=cache)
-    assert cache.counters.computed == {"grade": 2, "join 2 over": 1}
+    assert cache.counters.computed == {"grade": 2, "join 3 over": 1}
 
 
 def test_several_id_mattes_of_a_layer_are_pulled_in_one_reading_and_kept_each_by_itself() -> None:

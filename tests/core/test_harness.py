@@ -188,7 +188,8 @@ def test_previews_agree_with_the_final_at_every_scale(kind: str, n: int) -> None
 def test_joins_and_pictures_agree_with_the_final_at_every_scale(shot: Shot, n: int) -> None:
     reader, shot = patterned(483, 645), of_size(shot, 483, 645)
     difference = view_difference(make(shot, reader, scale=n), make(shot, reader), n)
-    assert_within(difference[:-1, :-1], (1 / 255, 4 / 255))
+    # of two pictures it takes the smaller pixel by pixel, alpha included: at an edge that is no mean of them
+    assert_within(difference[:-1, :-1], (1 / 255, (5 if "min" in {one.join for one in shot.build} else 4) / 255))
     assert_border_within(difference, 4 / 255)
 
 

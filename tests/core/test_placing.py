@@ -256,7 +256,7 @@ def test_a_moved_card_grades_nothing_anew() -> None:
     read = len(reader.read)
     for x in (4.5, 5.25, 60):
         make(shot_of([PLATE, card(STATION, treatments=treatments, placing={"move": [x, 2]})]), reader, cache=kept)
-    assert set(kept.counters.computed) == {"placed", "join 2 over"}
+    assert set(kept.counters.computed) == {"placed", "join 3 over"}
     assert len(reader.read) == read
 
 

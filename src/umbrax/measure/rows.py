@@ -38,7 +38,7 @@ def _over() -> tuple[Work, Work]:
         with ThreadPoolExecutor(2) as pool:
             list(pool.map(lambda part: np.copyto(target[part], source[part]), (slice(0, half), slice(half, None))))
 
-    return (lambda: JOINS.get("over").kernel(top, below, np.float32(0.9), out)), copy
+    return (lambda: JOINS.get("over").linear(top, below, np.float32(0.9), out)), copy
 
 
 def _gaussian(sigma: float) -> Callable[[], tuple[Work, Work]]:

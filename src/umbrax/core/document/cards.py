@@ -10,10 +10,11 @@ from ..pictures import PICTURES, PictureKind, PictureParams
 from ..plan.steps import Planner, Step
 from ..registry import Registry, unknown
 from ..treatments import TREATMENTS, TreatmentParams
-from .joining import JoinKind
+from .joining import BlendIn, JoinKind
 from .parameters import MatteReference, Parameters, number
 from .placing import Placing
 from .timing import Number
+from .tucking import Tuck
 
 
 class BundlePicture(PictureParams):
@@ -68,14 +69,19 @@ class Card(Parameters):
     picture: AnyPicture | None = None
     cut: tuple[MatteReference, ...] = ()
     placing: Placing = Field(default_factory=Placing)
+    follow: str | None = Field(None, description="the card whose placing this one moves with")
     join: JoinKind = "over"
+    blend_in: BlendIn | None = Field(None, title="Blend in", description="linear light or sRGB values; without it the join's own")
+    tuck: tuple[Tuck, ...] = ()
     opacity: Number = number(1.0, "Opacity", low=0, high=1, formula="of the card where it meets the picture so far")
     treatments: tuple[AnyTreatment, ...] = ()
 
     @model_validator(mode="after")
     def _one_or_the_other(self) -> "Card":
-        if self.treat and (self.picture is not None or self.cut or self.join != "over" or self.placing != Placing()):
-            raise ValueError("a treat card has no picture, cut, placing or join; make it an element card or remove them")
+        if self.treat and any(getattr(self, name) != field.get_default(call_default_factory=True) for name, field in _OF_ELEMENTS.items()):
+            raise ValueError("a treat card has no picture, cut, placing, join or tuck; make it an element card or remove them")
+        if self.tuck and self.join != "over":
+            raise ValueError(f"a tucked card is joined by over, and this one by {self.join}; take one of them away")
         alone = [one.kind for one in self.treatments if self.treat and TREATMENTS.get(one.kind).elements_only]
         if alone:
             raise ValueError(f"{alone[0]} is of an element before what lies behind it, and a treat card has no element; remove it")
@@ -104,3 +110,4 @@ class Card(Parameters):
 
 
 BundlePicture.model_rebuild()
+_OF_ELEMENTS = {name: Card.model_fields[name] for name in ("picture", "cut", "placing", "follow", "join", "blend_in", "tuck")}

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
-from ..joins import JOINS
+from ..joins import JOINS, BlendIn
 from ..registry import unknown
 
 
@@ -19,6 +19,9 @@ def _one_of(kinds: list[str]) -> Callable[[str], str]:
     return check
 
 
+__all__ = ["BlendIn", "JoinKind", "LayingJoin", "LightJoin"]
 LAYING = [join.kind for join in JOINS if join.lays]
+LIGHT = ["over", "plus", "screen"]
 JoinKind = Annotated[str, BeforeValidator(_one_of(JOINS.kinds())), Field(json_schema_extra={"enum": JOINS.kinds()})]
 LayingJoin = Annotated[str, BeforeValidator(_one_of(LAYING)), Field(json_schema_extra={"enum": LAYING})]
+LightJoin = Annotated[str, BeforeValidator(_one_of(LIGHT)), Field(json_schema_extra={"enum": LIGHT})]  # by which light is laid on

@@ -6,7 +6,7 @@ from ..errors import UmbraxError, Where
 from ..mattes import MATTES
 from ..pictures import PICTURES
 from ..registry import unknown
-from ..treatments.base import CardFeed, SpreadParams, ThroughParams, TreatmentParams
+from ..treatments.base import CardFeed, LimitedParams, SpreadParams, TreatmentParams
 from .cards import Card
 from .parameters import FRAME, MatteRef
 from .shot import Shot
@@ -14,7 +14,7 @@ from .shot import Shot
 
 def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
     """The mattes a treatment works through or takes its light from."""
-    if isinstance(treatment, ThroughParams) and treatment.through is not None:
+    if isinstance(treatment, LimitedParams) and treatment.through is not None:
         return (treatment.through,)
     if isinstance(treatment, SpreadParams) and isinstance(treatment.feed, CardFeed):
         return (treatment.feed.matte,)
@@ -29,6 +29,8 @@ def card_references(card: Card) -> Iterator[tuple[MatteRef, str | None]]:
     """(use of a matte, treatment or None) on a card."""
     for reference in card.cut:
         yield reference, None
+    for tuck in card.tuck:
+        yield tuck.behind, None
     for treatment in card.treatments:
         for reference in treatment_references(treatment):
             yield reference, treatment.id
@@ -39,14 +41,15 @@ def card_mattes(card: Card) -> Iterator[tuple[str, str | None]]:
     return ((reference.matte, treatment) for reference, treatment in card_references(card))
 
 
+def _named_uses(card: Card) -> Iterator[tuple[str, str]]:
+    yield from ((reference.matte, "cut") for reference in card.cut)
+    yield from ((tuck.behind.matte, "tuck") for tuck in card.tuck)
+    yield from ((matte, card.treatment_name(one.id)) for one in card.treatments for matte in treatment_mattes(one))
+
+
 def matte_uses(shot: Shot, matte_id: str) -> list[str]:
     """Where a matte is used, in words."""
-    uses = [
-        f"card {card.shown_name}, " + (card.treatment_name(treatment) if treatment else "cut")
-        for card in shot.cards()
-        for matte, treatment in card_mattes(card)
-        if matte == matte_id
-    ]
+    uses = [f"card {card.shown_name}, {use}" for card in shot.cards() for matte, use in _named_uses(card) if matte == matte_id]
     uses += [f"matte {params.name or other}" for other, params in shot.mattes.items() if matte_id in MATTES.get(params.kind).uses(params)]
     return uses
 
@@ -97,6 +100,8 @@ def check(shot: Shot) -> None:
                 raise UmbraxError("doubled-id", message, where=where)
             treatments.add(treatment_params.id)
     _known_places(shot)
+    for cards_of_build in builds(shot):
+        _known_neighbours(cards_of_build)
     elements = [card.id for card in shot.cards() if not card.treat]
     for matte_id, params in shot.mattes.items():
         where = Where()
@@ -111,6 +116,30 @@ def check(shot: Shot) -> None:
             raise UmbraxError(error.code, f"matte {matte_id!r}: {error.message}") from None
     if cycle := _cycle(shot):
         raise UmbraxError("cycle", f"mattes refer to each other in a circle: {' -> '.join(cycle)}; take one reference out")
+
+
+def builds(shot: Shot) -> Iterator[tuple[Card, ...]]:
+    """The cards of the shot, and of each bundle in it."""
+    yield shot.build
+    yield from (inside for card in shot.cards() if (inside := card.inside()))
+
+
+def _known_neighbours(cards: tuple[Card, ...]) -> None:
+    """What cards follow and are tucked behind are other cards of their build, and nobody follows himself."""
+    known = {card.id: card for card in cards}
+    for card in cards:
+        others = [name for name in known if name != card.id]
+        for noun, name in (("follow", card.follow), *(("tuck it behind", tuck.card) for tuck in card.tuck)):
+            if name is not None and name not in others:
+                message = f"there is nothing to {noun}: {unknown('card of this build', name, others)}"
+                raise UmbraxError("unknown-card", message, where=Where(card=card.id))
+        path = [card.id]
+        while (following := known[path[-1]].follow) is not None:
+            path.append(following)
+            if following == card.id:
+                raise UmbraxError("cycle", f"cards follow each other in a circle: {' -> '.join(path)}; let one of them go")
+            if len(path) > len(known):
+                break
 
 
 def _known_places(shot: Shot) -> None:

@@ -99,5 +99,12 @@ def _without_mattes(shot: Shot, gone: list[str], cards: set[str]) -> tuple[list[
         if len(kept) < len(card.cut):
             edits.append(SetValue(op="set", path=(*path, "cut"), value=kept or None))
             with_it.append(f"the cut of card {card.shown_name}")
+        tucks = [tuck.model_dump(mode="json") for tuck in card.tuck if tuck.behind.matte not in gone and tuck.card not in cards]
+        if len(tucks) < len(card.tuck):
+            edits.append(SetValue(op="set", path=(*path, "tuck"), value=tucks or None))
+            with_it.append(f"a tuck of card {card.shown_name}")
+        if card.follow in cards:
+            edits.append(SetValue(op="set", path=(*path, "follow"), value=None))
+            with_it.append(f"what card {card.shown_name} follows")
     # combined mattes go before what they are made of, so that each step could stand alone
     return edits + [RemoveItem(op="remove", path=("mattes", name)) for name in reversed(gone)], with_it

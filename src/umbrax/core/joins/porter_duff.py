@@ -4,8 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from ..kernels.joining import rule
+from ..kernels.pairing import pair_join, rule
 from .base import JOINS, Join
+
+ANY = "light keeps its value, above 1 and below 0 as well"
 
 
 @rule
@@ -19,6 +21,31 @@ def _under(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
 
 
 @rule
+def _in(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
+    return (np.float32(1.0) - opacity) * b + opacity * a * ba
+
+
+@rule
+def _out(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
+    return (np.float32(1.0) - opacity) * b + opacity * a * (np.float32(1.0) - ba)
+
+
+@rule
+def _atop(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
+    return opacity * a * ba + (np.float32(1.0) - opacity * aa) * b
+
+
+@rule
+def _same(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
+    return b
+
+
+@rule
+def _xor(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
+    return opacity * a * (np.float32(1.0) - ba) + (np.float32(1.0) - opacity * aa) * b
+
+
+@rule
 def _plus(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
     return opacity * a + b
 
@@ -29,6 +56,14 @@ def _limited(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
     return max(min(opacity * a + b, np.float32(1.0)), b)
 
 
-JOINS.register(Join("over", "over", _over, _over, "o A + (1 - o a) B", lays=True))
-JOINS.register(Join("under", "under", _under, _under, "B + (1 - b) o A"))
-JOINS.register(Join("plus", "add", _plus, _limited, "o A + B", lays=True, aliases=("add",)))
+def _register(kind: str, title: str, formula: str, value: Any, alpha: Any = None, **more: Any) -> None:
+    JOINS.register(Join(kind, title, more.pop("purpose", "place"), pair_join(value, alpha or value), None, formula, ANY, **more))
+
+
+_register("over", "over", "o A + (1 - o a) B", _over, lays=True)
+_register("under", "under", "B + (1 - b) o A", _under)
+_register("in", "in: only where there is a picture", "o b A + (1 - o) B", _in, keeps_nothing=False, edge_follows_top=False)
+_register("out", "out: only where there is none", "o (1 - b) A + (1 - o) B", _out, edge_follows_top=False)
+_register("atop", "atop: over, only where there is a picture", "o b A + (1 - o a) B; alpha stays", _atop, _same, keeps_nothing=False)
+_register("xor", "either: where only one of them is", "o (1 - b) A + (1 - o a) B", _xor)
+_register("plus", "add", "o A + B", _plus, _limited, purpose="lighten", lays=True, aliases=("add",))

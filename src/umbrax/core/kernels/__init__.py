@@ -32,7 +32,7 @@ LINE = 16  # floats
 KERNELS: dict[str, Any] = {}
 
 
-def kernel(*signatures: str, contract: bool = False) -> Callable[[Function], Function]:
+def kernel(*signatures: Any, contract: bool = False) -> Callable[[Function], Function]:
     """Compile a loop for exactly these signatures: no interpreter lock, cached on disk, IEEE division.
 
     `contract` lets a product and the sum it goes into be rounded once; nothing is reordered.
@@ -41,6 +41,19 @@ def kernel(*signatures: str, contract: bool = False) -> Callable[[Function], Fun
     def compiled(function: Function) -> Function:
         fast: Any = {"contract"} if contract else False
         compiler: Any = numba.njit(list(signatures), cache=True, nogil=True, parallel=True, error_model="numpy", fastmath=fast)
+        typed: Function = compiler(function)
+        KERNELS[f"{function.__module__}.{function.__name__}"] = typed
+        return typed
+
+    return compiled
+
+
+def row_kernel(signature: Any) -> Callable[[Function], Function]:
+    """Compile a loop over neighbours in a row for this signature, to be run by a kernel over all of a picture; it may round a product
+    and a sum at once."""
+
+    def compiled(function: Function) -> Function:
+        compiler: Any = numba.njit(signature, cache=True, nogil=True, error_model="numpy", fastmath={"contract"})
         typed: Function = compiler(function)
         KERNELS[f"{function.__module__}.{function.__name__}"] = typed
         return typed

@@ -1,6 +1,6 @@
 """The colour arithmetic of `grade` in one pass over the pixels.
 
-Powers are most of the work. Theirs is a branch-free logarithm and exponential with an error of some 3e-7.
+Powers are most of the work.
 """
 
 import math
@@ -11,55 +11,13 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import blank, kernel, part, ready
+from .powers import power as power_of
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
 Three = tuple[float, ...]
 EYE = np.eye(3, dtype=np.float32)
 PIECE = 1024
-
-
-@part
-def _log2(x: Any) -> Any:
-    """log2 of a positive normal float: exponent plus an odd polynomial in s = (m - 1)/(m + 1), |s| < 0.172.
-
-    log2(m) = 2/ln 2 (s + s^3/3 + s^5/5 + ...), the usual area-hyperbolic-tangent series, with its coefficients
-    fitted for the least largest relative error; four terms err by 7e-10.
-    """
-    bits = np.float32(x).view(np.int32)
-    shifted = np.int32(bits - np.int32(0x3F3504F3))  # sqrt(1/2): keeps the mantissa within [0.707, 1.414)
-    exponent = np.int32(shifted >> np.int32(23))
-    m = np.int32(bits - np.int32(exponent << np.int32(23))).view(np.float32)
-    s = (m - np.float32(1.0)) / (m + np.float32(1.0))
-    q = s * s
-    series = np.float32(0.43173593) * q + np.float32(0.5767144)
-    series = series * q + np.float32(0.96179885)
-    series = series * q + np.float32(2.88539)
-    return np.float32(exponent) + series * s
-
-
-@part
-def _exp2(x: Any) -> Any:
-    """2^x: the whole part goes into the exponent, the rest, |f| <= 0.5, through a polynomial that errs by 1e-7.
-
-    Adding 1.5 x 2^23 rounds to a whole number and leaves it in the lowest bits.
-    """
-    limited = max(np.float32(-126.0), min(np.float32(127.499), x))
-    rounded = np.float32(limited + np.float32(12582912.0))
-    f = limited - np.float32(rounded - np.float32(12582912.0))
-    p = np.float32(0.0013264727) * f + np.float32(0.009671513)
-    p = p * f + np.float32(0.055507336)
-    p = p * f + np.float32(0.24022242)
-    p = p * f + np.float32(0.693147)
-    p = p * f + np.float32(1.0)
-    return p * np.int32(np.int32(rounded.view(np.int32) + np.int32(127)) << np.int32(23)).view(np.float32)
-
-
-@part
-def _power(x: Any, power: Any, shift: Any) -> Any:
-    """x^power 2^shift for x > 0; zero, negatives, infinities and NaN as they are."""
-    normal = x >= np.float32(1.1754944e-38) and x < np.float32(3.4e38)
-    return choose(normal, _exp2(power * _log2(x) + shift), x)
 
 
 @part
@@ -87,14 +45,14 @@ def _pixel(
     factor = one / divisor
     r, g, b = red * factor * slope[0] + offset[0], green * factor * slope[1] + offset[1], blue * factor * slope[2] + offset[2]
     if lifts:
-        r, g, b = _power(r, powers[0], zero), _power(g, powers[1], zero), _power(b, powers[2], zero)
+        r, g, b = power_of(r, powers[0], zero), power_of(g, powers[1], zero), power_of(b, powers[2], zero)
     r, g, b = (
         choose(crosses, m0[0] * r + m0[1] * g + m0[2] * b, r),
         choose(crosses, m1[0] * r + m1[1] * g + m1[2] * b, g),
         choose(crosses, m2[0] * r + m2[1] * g + m2[2] * b, b),
     )
     if bends:
-        r, g, b = _power(r, power, shift), _power(g, power, shift), _power(b, power, shift)
+        r, g, b = power_of(r, power, shift), power_of(g, power, shift), power_of(b, power, shift)
     o[i] = _finished(red, r, slope[0], divisor, inside or not divides, weight)
     o[i + 1] = _finished(green, g, slope[1], divisor, inside or not divides, weight)
     o[i + 2] = _finished(blue, b, slope[2], divisor, inside or not divides, weight)

@@ -1,21 +1,16 @@
-"""Point kernels that put one associated picture on another; all work on rows of interleaved RGBA."""
+"""Point kernels that mix and add pictures; all work on rows of interleaved RGBA."""
 
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from numba import prange
-from numba.extending import register_jitable
 from numpy.typing import NDArray
 
-from . import blank, kernel, part, ready
+from . import kernel, part, ready
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
 # Rows are taken as one line of numbers and channels are written out: so the compiler sees neighbours and uses vectors.
-Rule = Callable[..., Any]
-rule: Callable[[Rule], Rule] = register_jitable(inline="always")
-PAIR = "void(f4[:,:,::1], f4[:,:,::1], f4, f4[:,:,::1])"
 
 
 @part
@@ -27,57 +22,6 @@ def _flat(picture: Any, y: Any) -> Any:
 def _between(a: Any, b: Any, weight: Any) -> Any:
     mixed = choose(weight > np.float32(0.0), a + (b - a) * weight, a)
     return choose(weight >= np.float32(1.0), b, mixed)
-
-
-def _named(loop: Rule, value: Rule) -> Rule:
-    """A loop that is made for a rule goes by a name of its own, by which its compiled form is kept."""
-    loop.__name__ = loop.__qualname__ = f"{loop.__name__}{value.__name__}"
-    return loop
-
-
-def pair_kernel(value: Rule, alpha: Rule) -> Any:
-    """The loop that joins two RGBA pictures of one shape: `kernel(top, below, opacity, out)`.
-
-    `value(a, aa, b, ba, opacity)` gives each colour from the top's and the picture's below with their alphas, `alpha` the same
-    for the alpha itself. Both are functions of a module marked with `rule`, so that the compiled loop is found again by their names.
-    """
-
-    def pair(top: Any, below: Any, opacity: Any, out: Any) -> None:
-        for y in prange(np.int64(top.shape[0])):
-            a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-            for x in range(top.shape[1]):
-                i = 4 * x
-                aa, ba = a[i + 3], b[i + 3]
-                o[i] = value(a[i], aa, b[i], ba, opacity)
-                o[i + 1] = value(a[i + 1], aa, b[i + 1], ba, opacity)
-                o[i + 2] = value(a[i + 2], aa, b[i + 2], ba, opacity)
-                o[i + 3] = alpha(aa, aa, ba, ba, opacity)
-
-    return kernel(PAIR)(_named(pair, value))
-
-
-def laying_kernel(value: Rule) -> Any:
-    """The loop that lays a picture on another inside that one's alpha: `kernel(top, below, opacity, out)`.
-
-    The picture below counts as opaque where it is: out = B + b (value(A, B / b) - B / b), and its alpha stays (Porter and Duff's
-    "atop", with a blend in place of over).
-    """
-
-    def lay(top: Any, below: Any, opacity: Any, out: Any) -> None:
-        zero, one = np.float32(0.0), np.float32(1.0)
-        for y in prange(np.int64(top.shape[0])):
-            a, b, o = _flat(top, y), _flat(below, y), _flat(out, y)
-            for x in range(top.shape[1]):
-                i = 4 * x
-                aa, ba = a[i + 3], b[i + 3]
-                share = max(ba, zero)
-                per = one / choose(ba > zero, ba, one)
-                for c in range(i, i + 3):
-                    alone = b[c] * per
-                    o[c] = b[c] + share * (value(a[c], aa, alone, one, opacity) - alone)
-                o[i + 3] = ba
-
-    return kernel(PAIR)(_named(lay, value))
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4, f4[:,:,::1])")
@@ -115,6 +59,21 @@ def scale_by(pixels: Any, weight: Any, out: Any) -> None:
                     o[i] = p[i] * m[x]
 
 
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4, f4[:,:,::1])")
+def tuck(below: Any, top: Any, occluder: Any, opacity: Any, out: Any) -> None:
+    """out = F + (S - F)(1 - o b) + o (1 - m) B: an RGBA picture behind the part F of the picture S below; m and b are alphas."""
+    one = np.float32(1.0)
+    for y in prange(np.int64(below.shape[0])):
+        s, b, f, o = _flat(below, y), _flat(top, y), _flat(occluder, y), _flat(out, y)
+        for x in range(below.shape[1]):
+            i = 4 * x
+            keep, room = one - opacity * b[i + 3], opacity * (one - f[i + 3])
+            o[i] = f[i] + (s[i] - f[i]) * keep + room * b[i]
+            o[i + 1] = f[i + 1] + (s[i + 1] - f[i + 1]) * keep + room * b[i + 1]
+            o[i + 2] = f[i + 2] + (s[i + 2] - f[i + 2]) * keep + room * b[i + 2]
+            o[i + 3] = f[i + 3] + (s[i + 3] - f[i + 3]) * keep + room * b[i + 3]
+
+
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4, f4[:,:,::1])")
 def add_light(below: Any, light: Any, amount: Any, out: Any) -> None:
     """RGBA plus an alpha-less plane of light; alpha stays."""
@@ -124,13 +83,6 @@ def add_light(below: Any, light: Any, amount: Any, out: Any) -> None:
             i, j = 4 * x, 3 * x
             o[i], o[i + 1], o[i + 2] = b[i] + amount * s[j], b[i + 1] + amount * s[j + 1], b[i + 2] + amount * s[j + 2]
             o[i + 3] = b[i + 3]
-
-
-def joined(kernel_function: Any, top: Pixels, below: Pixels, opacity: float) -> Pixels:
-    """Run a pair kernel on two RGBA arrays of one shape."""
-    out = blank(*below.shape)
-    kernel_function(ready(top), ready(below), np.float32(opacity), out)
-    return out
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[::1])")

@@ -17,6 +17,7 @@ from .reader import LOST
 from .remembered import CardPlans, depends_on
 from .steps import NOTHING, Step, pointwise
 from .treatments import mixed
+from .tucking import Occluder, occluding, tucked
 
 
 class Behind:
@@ -110,7 +111,7 @@ class Build:
         try:
             with planner.at(card=card.id):
                 made = self.card(index, scale)
-                return self._treat(card, below, made) if card.treat else self._joined(card, below, made)
+                return self._treat(card, below, made) if card.treat else self._joined(index, below, made, scale)
         except UmbraxError as error:
             error.at(Where(card=card.id, frame=planner.frame))
             # a card whose pass a version of the render lost shows nothing; it does not take the shot with it
@@ -119,23 +120,42 @@ class Build:
             self.broken[card.id] = error
             return below
 
-    def _joined(self, card: Card, below: Step, made: Made) -> Step:
+    def _joined(self, index: int, below: Step, made: Made, scale: int) -> Step:
+        card = self.cards[index]
         chosen, opacity = JOINS.get(card.join), card.opacity
+        occluder = self._occluder(index, scale) if card.tuck else None
         if below is NOTHING and not made.layers and opacity == 1 and chosen.keeps_nothing:
             return made.own
 
         def compute(given: tuple[Picture, ...]) -> Any:
-            top, on_it = given[1], given[2:]
-            for layer, picture in zip(made.layers, on_it, strict=True):
-                if layer.join is not None:
-                    top = Picture(laid(layer.join, picture.pixels, top.pixels, layer.amount), top.window, top.edge)
-            out = join(chosen.kind, top, given[0], given[0].window, opacity).pixels
+            on_it = given[2 : 2 + len(made.layers)]
+            top = _with_laid(given[1], made.layers, on_it)
+            if occluder is None:
+                out = join(chosen.kind, top, given[0], given[0].window, opacity, card.blend_in).pixels
+            else:
+                out = tucked(given[0], top, given[-1], opacity)
             return _with_light(out, made.layers, on_it, opacity)
 
         return pointwise(
-            f"join 2 {chosen.kind}", [opacity, _told(made.layers)], [below, made.own, *(layer.picture for layer in made.layers)], compute,
+            f"join 3 {chosen.kind}", [opacity, card.blend_in or chosen.usual, _told(made.layers), occluder is not None],
+            [below, made.own, *(layer.picture for layer in made.layers), *([] if occluder is None else [occluder])], compute,
             channels=4, edge=chosen.edge(made.own.edge, below.edge), where=self.planner.where,
         )  # fmt: skip
+
+    def _occluder(self, index: int, scale: int) -> Step | None:
+        """The light in the picture so far that a card is held behind on this frame; None where that is nothing."""
+        found: list[Occluder] = []
+        for at in range(index):
+            card = self.cards[at]
+            tucks = [one for one in self.cards[index].tuck if one.card == card.id and one.holds(self.planner.frame)]
+            if not tucks or card.treat or not self._is_made(at):
+                continue
+            made, planner = self.card(at, scale), self._cards[at]
+            weights = tuple(planner.weight(one.behind, made.own, planner.in_build, scale) for one in tucks)
+            between = [k for k in range(at + 1, index) if self._is_made(k) and not self.cards[k].treat and self.cards[k].join == "over"]
+            in_front = tuple((self.card(k, scale).own, self.cards[k].opacity) for k in between)
+            found.append(Occluder(_joined_layers(made, self.planner.where), card.opacity, weights, in_front))
+        return occluding(found, self.planner.where) if found else None
 
     def _treat(self, card: Card, below: Step, made: Made) -> Step:
         treated = mixed(below, made.own, None, card.opacity, self.planner.where) if made.own is not below else below
@@ -150,6 +170,25 @@ class Build:
 
 def _told(layers: tuple[Layer, ...]) -> list[tuple[str | None, float]]:
     return [(layer.join, layer.amount) for layer in layers]
+
+
+def _with_laid(top: Picture, layers: tuple[Layer, ...], pictures: tuple[Picture, ...]) -> Picture:
+    """What is laid on a card inside its alpha."""
+    for layer, picture in zip(layers, pictures, strict=True):
+        if layer.join is not None:
+            top = Picture(laid(layer.join, picture.pixels, top.pixels, layer.amount), top.window, top.edge)
+    return top
+
+
+def _joined_layers(made: Made, where: Where) -> Step:
+    """A card's picture with what is laid on it, and without its light that has no alpha."""
+    on_it = tuple(layer for layer in made.layers if layer.join is not None)
+    if not on_it:
+        return made.own
+    return pointwise(
+        "laid 1", _told(on_it), [made.own, *(layer.picture for layer in on_it)],
+        lambda given: _with_laid(given[0], on_it, given[1:]).pixels, channels=4, edge=made.own.edge, domain=made.own.domain, where=where,
+    )  # fmt: skip
 
 
 def _with_light(pixels: Any, layers: tuple[Layer, ...], pictures: tuple[Picture, ...], opacity: float) -> Any:

@@ -9,7 +9,7 @@ from ..mattes.ids import shares
 from ..picture import Window
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
-from ..treatments.base import CardFeed, SpreadParams, ThroughParams, Treatment, TreatmentParams
+from ..treatments.base import CardFeed, LimitedParams, SpreadParams, Treatment, TreatmentParams
 from .around import Around, Behind
 from .feeds import evened, fed, in_patches, spans_of, spans_over
 from .mattes import MattePlanner, Space
@@ -173,7 +173,7 @@ class CardPlanner:
     # mattes
 
     def _through(self, params: TreatmentParams, own: Step, space: Space, scale: int) -> Step | None:
-        if not isinstance(params, ThroughParams) or params.through is None:
+        if not isinstance(params, LimitedParams) or params.through is None:
             return None
         return self.weight(params.through, own, space, scale)
 

@@ -43,16 +43,23 @@ class Places:
 
     def __init__(self, shot: Shot, frame: int):
         self._shot = shot
+        self._frame = frame
+        self._placings = {card.id: card for card in shot.cards()}
         self._places: dict[str, Place] = {}
         self._add(shot.build, frame, None, HERE)
         self.still = all(place.total.still for place in self._places.values())
 
     def _add(self, cards: tuple[Card, ...], frame: int, bundle: str | None, around: Placement) -> None:
         for card in cards:
-            placed = card.placing.model_fields_set
-            own = placement_of(at_frame(card.placing, frame), self._shot.format.display) if placed else HERE
+            own = self._standing(card)
             self._places[card.id] = Place(card, bundle, own, around @ own)
             self._add(card.inside(), frame, card.id, around @ own)
+
+    def _standing(self, card: Card) -> Placement:
+        """Where a card stands in its build: as it is placed, moved on with what it follows."""
+        placed = card.placing.model_fields_set
+        own = placement_of(at_frame(card.placing, self._frame), self._shot.format.display) if placed else HERE
+        return own if card.follow is None else (self._standing(self._placings[card.follow]) @ own).rounded()
 
     def __getitem__(self, card_id: str) -> Place:
         return self._places[card_id]

@@ -6,9 +6,10 @@ from typing import Any
 import numpy as np
 
 from ..errors import Where
+from ..joins import laid, laid_as_second, opaque
 from ..kernels import blank, joining, ready
 from ..picture import Picture, Window
-from ..treatments.base import Treatment, TreatmentParams
+from ..treatments.base import ThroughParams, Treatment, TreatmentParams
 from .steps import Step, content_key, pointwise
 
 ONES = np.ones((1, 1, 1), np.float32)
@@ -16,19 +17,32 @@ ONES = np.ones((1, 1, 1), np.float32)
 
 def settings(params: TreatmentParams) -> dict[str, Any]:
     """What of a treatment changes its pixels: not its name, place or how much of it is mixed in."""
-    return params.model_dump(mode="json", exclude={"id", "name", "enabled", "amount", "through", "feed", "output"})
+    return params.model_dump(mode="json", exclude={"id", "name", "enabled", "amount", "through", "lay", "feed", "output"})
 
 
 def treated(
     treatment: Treatment, params: TreatmentParams, own: Step, looked_at: Mapping[str, Step], weight: Step | None, scale: int, where: Where
 ) -> Step:  # fmt: skip
     """A card's picture after a treatment that replaces it."""
-    if treatment.mixed and (weight is not None or params.amount != 1):
+    lay = params.lay if isinstance(params, ThroughParams) else None
+    if treatment.mixed and lay is None and (weight is not None or params.amount != 1):
         return _treated_at_once(treatment, params, own, weight, scale, where)
     reach = treatment.reach(params, scale)
     domain = own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain
     result = applied(treatment, params, own, looked_at, scale, domain, own.channels, where)
-    return mixed(own, result, weight, params.amount, where)
+    if lay is None:
+        return mixed(own, result, weight, params.amount, where)
+    return mixed(own, _laid(own, result, lay.join, params.amount, treatment.grows, where), weight, 1.0, where)
+
+
+def _laid(own: Step, result: Step, join: str, amount: float, grows: bool, where: Where) -> Step:
+    """What a treatment made, laid on its input: inside its alpha, or beyond it where the treatment goes beyond."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        below, top = given[0].pixels, given[1].pixels
+        return laid_as_second(join, top, below, amount) if grows else laid(join, opaque(top), below, amount)
+
+    return pointwise("laid on 1", [join, amount, grows], [own, result], compute, channels=4, edge=own.edge, where=where)
 
 
 def applied(

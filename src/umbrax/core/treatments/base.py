@@ -9,10 +9,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Final, Literal, Protocol
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from ..document.joining import LayingJoin
 from ..document.parameters import MatteRef, MatteReference, Parameters, number
-from ..document.timing import Number
+from ..document.timing import Keys, Number
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..registry import Registry
@@ -54,10 +55,33 @@ class TreatmentParams(Parameters):
     amount: Number = number(1.0, "Amount", low=0, high=1, formula="input + (treated - input) x amount")
 
 
-class ThroughParams(TreatmentParams):
+class Lay(Parameters):
+    """What a treatment makes is laid on its input by a join, in place of replacing it."""
+
+    join: LayingJoin = "over"
+
+
+class LimitedParams(TreatmentParams):
     """A treatment that can be limited by a matte."""
 
     through: MatteReference | None = None
+
+
+class ThroughParams(LimitedParams):
+    """One that replaces its input, or is laid on it."""
+
+    amount: Number = number(
+        1.0, "Amount", low=0, high=100, soft=(0, 1), formula="input + (treated - input) x amount; above 1 a gain of what is laid on"
+    )
+    lay: Lay | None = None
+
+    @model_validator(mode="after")
+    def _gains_only_what_is_laid(self) -> "ThroughParams":
+        amount: Any = self.amount
+        most = max(key[1] for key in amount.keys) if isinstance(amount, Keys) else amount
+        if most > 1 and self.lay is None:
+            raise ValueError(f"expected an amount of at most 1, got {most:g}; lay the treatment on its input for more")
+        return self
 
 
 class CardFeed(Parameters):

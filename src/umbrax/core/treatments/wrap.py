@@ -8,20 +8,20 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from ..document.joining import LayingJoin
+from ..document.joining import LightJoin
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, LimitedParams, Treatment, finer_for
 from .soften import softened
 
 Plane = NDArray[np.float32]
 NEAR = 2  # pixels within which something solid makes a rim one
 
 
-class WrapParams(ThroughParams):
+class WrapParams(LimitedParams):
     """W = blur(B (1 - a)) x edge, laid inside the element's alpha; B is the picture so far behind it, limited.
 
     Edge falls from 1 at the contour a = 0.5 to 0 at `width` inside; what is see-through all around, as glass, is not wrapped.
@@ -31,7 +31,7 @@ class WrapParams(ThroughParams):
     amount: Number = number(1.0, "Amount", low=0, high=100, soft=(0, 2), formula="W x amount is laid on")
     width: Number = number(15.0, "Width", unit="px", low=0, high=1000, soft=(0, 60), step=0.5, formula="edge = 1 - distance inside / width")
     size: Number = number(15.0, "Size", unit="px", low=0, high=1000, soft=(0, 60), step=0.5, formula="sigma of the blur of what is behind")
-    join: LayingJoin = Field("screen", title="Join")
+    join: LightJoin = Field("screen", title="Join")
     limit: Number = number(4.0, "Limit", low=0, high=1e6, soft=(0.5, 20), formula="max RGB of what is behind is at most limit")
 
 
