@@ -31,6 +31,8 @@ export type Animated = number | number[] | Keys;
 
 export type MatteRef = string | { matte: string; invert?: boolean; on?: string };
 
+export type Tuck = { behind: MatteRef; card: string; frames?: [number, number] };
+
 export type Treatment = {
   id: string;
   kind: string;
@@ -38,6 +40,7 @@ export type Treatment = {
   enabled?: boolean;
   through?: MatteRef;
   feed?: "card" | { matte: MatteRef };
+  lay?: { join?: string };
   [parameter: string]: unknown;
 };
 
@@ -51,7 +54,11 @@ export type Card = {
   picture?: Picture;
   cut?: MatteRef[];
   placing?: Record<string, unknown>;
+  follow?: string;
+  tuck?: Tuck[];
+  note?: string;
   join?: string;
+  blend_in?: "linear" | "display";
   opacity?: Animated;
   treatments?: Treatment[];
 };

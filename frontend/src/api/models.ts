@@ -26,13 +26,29 @@ export type TreatmentModel = {
   stage: string;
   elements_only: boolean;
   summary: string;
+  lays: boolean;
+  /** How it is offered where the picture is touched. */
+  touch: { wish: string; key: string } | null;
   schema: Model;
+};
+
+export type JoinModel = {
+  kind: string;
+  title: string;
+  purpose: string;
+  formula: string;
+  outside: string;
+  /** In what colours are blended if nothing is said; null where none are. */
+  usual: "linear" | "display" | null;
+  lays: boolean;
 };
 
 export type Models = {
   stages: string[];
   treatments: TreatmentModel[];
-  joins: { kind: string; title: string; formula: string }[];
+  joins: JoinModel[];
+  purposes: string[];
+  wishes: string[];
   pictures: { kind: string; title: string; schema: Model }[];
   mattes: { kind: string; title: string; schema: Model }[];
   pass_kinds: string[];

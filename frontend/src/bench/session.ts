@@ -4,11 +4,23 @@ import { useShallow } from "zustand/react/shallow";
 import { answer, api, Refused, type Schemas, type ShotState } from "../api/client";
 import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
-import { type Channel, cardsOf, documentOf, type LookingAt, matteName, mattesOf, treatmentOf } from "./shotParts";
+import {
+  type Channel,
+  cardsOf,
+  documentOf,
+  insideOf,
+  type LookingAt,
+  matteName,
+  mattesOf,
+  treatmentOf,
+} from "./shotParts";
 
 export type { Edit } from "./edits";
 /** A value of a matte that the next click in the picture gives. */
-export type Picking = { matte: string; what: "near" | "far" | "colour" } | { matte: null; what: "shape" };
+export type Picking =
+  | { matte: string; what: "near" | "far" | "colour" }
+  | { matte: null; what: "shape" }
+  | { matte: null; what: "spot"; words: string; take: (at: [number, number]) => void };
 export type Offer = Schemas["OfferData"];
 type TouchOrder = {
   x: number;
@@ -17,7 +29,9 @@ type TouchOrder = {
   source?: string;
   on?: On;
   offer?: Offer;
-  action: "grade" | "bloom" | "matte";
+  /** matte, tuck, or the kind of a treatment. */
+  action: string;
+  tucked?: string;
 };
 /** Edits that were made here and that the server has not answered yet. */
 type Pending = { edits: Edit[]; command: string; gesture: string };
@@ -37,6 +51,12 @@ type Session = {
   pinned: [number, number] | null;
   openCard: string | null;
   openTreatment: string | null;
+  /** The bundle whose inside the build line shows. */
+  inside: string | null;
+  /** Cards chosen together, to be gathered, switched, copied or deleted as one. */
+  marked: string[];
+  /** The open card is looked at by itself. */
+  alone: boolean;
   /** A matte shown in the panel instead of the open card. */
   openMatte: string | null;
   /** Mattes chosen together, for their sum or to be combined or written. */
@@ -82,6 +102,9 @@ const FRESH = {
   pinned: null,
   openCard: null,
   openTreatment: null,
+  inside: null,
+  marked: [],
+  alone: false,
   openMatte: null,
   chosen: [],
   picking: null,
@@ -143,7 +166,9 @@ export const useSession = create<Session>((set, get) => {
           lookingAt: lost ? { kind: "picture" } : lookingAt,
           frame: Math.min(last, Math.max(first, old.frame)),
           standing: has(old.standing),
-          openCard: has(old.openCard) ?? cards[cards.length - 1]?.id ?? null,
+          inside: insideOf(cards.find((card) => card.id === old.inside)).length ? old.inside : null,
+          marked: old.marked.filter((id) => has(id) !== null),
+          openCard: has(old.openCard) ?? documentOf(shot).build?.at(-1)?.id ?? null,
           openTreatment: treatment ? old.openTreatment : null,
           openMatte: old.openMatte && old.openMatte in mattes ? old.openMatte : null,
           chosen: old.chosen.filter((name) => name in mattes),

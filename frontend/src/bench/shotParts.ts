@@ -10,7 +10,27 @@ export type LookingAt =
   | { kind: "sum"; names: string[] };
 
 export const documentOf = (shot: ShotState): Document => shot.document as unknown as Document;
-export const cardsOf = (shot: ShotState | null): Card[] => (shot ? (documentOf(shot).build ?? []) : []);
+/** The cards of a bundle; none of any other. */
+export const insideOf = (card: Card | undefined): Card[] =>
+  card?.picture?.kind === "bundle" ? ((card.picture.build ?? []) as Card[]) : [];
+const withInside = (card: Card): Card[] => [card, ...insideOf(card).flatMap(withInside)];
+/** All cards, those in bundles too, backmost first. */
+export const cardsOf = (shot: ShotState | null): Card[] =>
+  shot ? (documentOf(shot).build ?? []).flatMap(withInside) : [];
+/** The cards of the shot's own build, or of the bundle that is open in its place. */
+export const buildOf = (shot: ShotState | null, bundle: string | null): Card[] =>
+  bundle ? insideOf(cardsOf(shot).find((card) => card.id === bundle)) : shot ? (documentOf(shot).build ?? []) : [];
+/** The bundle that a card is in, if it is in one. */
+export const bundleOf = (shot: ShotState | null, id: string): string | null =>
+  cardsOf(shot).find((card) => insideOf(card).some((one) => one.id === id))?.id ?? null;
+/** Where a card is in the document, for edits. */
+export function pathOf(shot: ShotState | null, id: string): string[] {
+  const bundle = bundleOf(shot, id);
+  return bundle ? [...pathOf(shot, bundle), "picture", "build", id] : ["build", id];
+}
+/** Where the cards of a build are. */
+export const buildPath = (shot: ShotState | null, bundle: string | null): string[] =>
+  bundle ? [...pathOf(shot, bundle), "picture", "build"] : ["build"];
 export const shownName = (card: Card): string => card.name ?? card.id;
 export const cardName = (shot: ShotState | null, id: string | null): string => {
   const card = cardsOf(shot).find((one) => one.id === id);

@@ -1,6 +1,7 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
+import { duplicate, gather } from "./cardEdits";
 import { useSession } from "./session";
-import { cardName, cardsOf, documentOf } from "./shotParts";
+import { buildOf, buildPath, bundleOf, cardName, documentOf } from "./shotParts";
 import { useView } from "./viewer/view";
 
 const ZOOM = Math.SQRT2;
@@ -15,8 +16,8 @@ function step(by: number): void {
 
 /** Stand on the next card towards the front or the back; past the front is the finished picture. */
 function walk(by: number): void {
-  const { shot, standing, set } = now();
-  const cards = cardsOf(shot);
+  const { shot, standing, inside, set } = now();
+  const cards = buildOf(shot, inside);
   const at = standing === null ? cards.length - 1 : cards.findIndex((card) => card.id === standing);
   const next = Math.max(0, at + by);
   const card = cards[next];
@@ -26,13 +27,16 @@ function walk(by: number): void {
 
 /** Move the open card one place towards the front or the back. */
 function move(by: number): void {
-  const { shot, openCard, edit } = now();
-  const cards = cardsOf(shot);
+  const { shot, openCard, inside, edit } = now();
+  const cards = buildOf(shot, inside);
   const at = cards.findIndex((card) => card.id === openCard);
   const to = at + by;
   if (at < 0 || to < 0 || to >= cards.length) return;
   const before = cards[by > 0 ? to + 1 : to]?.id ?? null;
-  edit([{ op: "move", path: ["build", String(openCard)], before }], `move card ${cardName(shot, openCard)}`);
+  edit(
+    [{ op: "move", path: [...buildPath(shot, inside), String(openCard)], before }],
+    `move card ${cardName(shot, openCard)}`,
+  );
 }
 
 /** Whether a key belongs to what is focused: text to fields, arrows to what they walk, a blank to what it ticks. */
@@ -67,14 +71,18 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("v", () => now().set({ pinned: useView.getState().under }), THROUGH);
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
+  useHotkeys("g", () => gather(), THROUGH);
+  useHotkeys("mod+d", () => duplicate(), KEEP);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);
   useHotkeys("mod+shift+z", () => now().travel("redo"), KEEP);
   useHotkeys(
     "esc",
     () => {
-      const { lookingAt, standing, set } = now();
+      const { shot, lookingAt, standing, marked, inside, set } = now();
       if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
       else if (standing) set({ standing: null });
+      else if (marked.length) set({ marked: [] });
+      else if (inside) set({ inside: bundleOf(shot, inside), openCard: inside });
     },
     THROUGH,
   );

@@ -1,7 +1,7 @@
 import type { ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
 import type { Edit } from "../bench/session";
-import { cardsOf } from "../bench/shotParts";
+import { cardsOf, pathOf } from "../bench/shotParts";
 import type { Finding } from "./useCheckup";
 
 type Remedy = { label: string; edits: Edit[] };
@@ -29,7 +29,10 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
   if (remedy.do === "rest-pass") {
     const cards = cardsOf(shot).filter((c) => c.picture?.kind === "rebuild" && c.picture.source === finding.source);
     if (!cards.length) return undefined;
-    return { label: "Add the rest", edits: cards.map((card) => set(["build", card.id, "picture", "rest"], {})) };
+    return {
+      label: "Add the rest",
+      edits: cards.map((card) => set([...pathOf(shot, card.id), "picture", "rest"], {})),
+    };
   }
   if (remedy.do === "attached-offset" && finding.pass) {
     const attached = sourcesOf(shot.document)[finding.source]?.attached ?? {};

@@ -1,9 +1,12 @@
 """Facts about a card for its panel: what the lights of a rebuild leave, and what a shadow falls on."""
 
+from typing import Any
+
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.bundling import dissolving, gathering
 from umbrax.core.document.removals import card_removal
 from umbrax.render.card_facts import card_of, residue_told, shadow_told
 
@@ -49,6 +52,32 @@ class CardFacts(BaseModel):
 def removal(path: ShotPath, query: RemovalQuery) -> Response:
     """The edits that delete a card with what looks at its picture, and what that is."""
     return answered(removal_data(card_removal(state().shot(path.shot_id, query.revision), query.card)))
+
+
+class GatherQuery(BaseModel):
+    revision: int
+    cards: list[str] = Field(min_length=1, max_length=200)
+
+
+class BundleOrder(BaseModel):
+    """Edits that make or dissolve a bundle, and the card to open afterwards."""
+
+    edits: list[dict[str, Any]]
+    card: str | None = None
+
+
+@api.get("/shots/<int:shot_id>/cards/gathering", responses={200: BundleOrder})
+def gathering_edits(path: ShotPath, query: GatherQuery) -> Response:
+    """The edits that make one bundle of some cards."""
+    card, edits = gathering(state().shot(path.shot_id, query.revision), query.cards)
+    return answered(BundleOrder(edits=[edit.model_dump(mode="json") for edit in edits], card=card))
+
+
+@api.get("/shots/<int:shot_id>/cards/dissolving", responses={200: BundleOrder})
+def dissolving_edits(path: ShotPath, query: RemovalQuery) -> Response:
+    """The edits that put the cards of a bundle in its place; refused where that would change the picture."""
+    edits = dissolving(state().shot(path.shot_id, query.revision), query.card)
+    return answered(BundleOrder(edits=[edit.model_dump(mode="json") for edit in edits]))
 
 
 @api.get("/shots/<int:shot_id>/card-facts", responses={200: CardFacts})

@@ -11,13 +11,14 @@ from umbrax.core.document.cards import Card
 from umbrax.core.document.placing import Placing
 from umbrax.core.document.references import matte_uses
 from umbrax.core.errors import UmbraxError
-from umbrax.core.joins.base import JOINS
+from umbrax.core.joins.base import JOINS, PURPOSES, Join
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.rebuild import Light
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
-from umbrax.core.treatments import STAGES, TREATMENTS
+from umbrax.core.treatments import STAGES, TREATMENTS, WISHES
+from umbrax.core.treatments.base import ThroughParams
 from umbrax.media.places import frames_at, moves
 from umbrax.store.display_names import display_names_of
 
@@ -157,11 +158,15 @@ def models() -> Response:
                 "stage": t.stage,
                 "elements_only": t.elements_only,
                 "summary": t.summary,
+                "lays": issubclass(t.params, ThroughParams),
+                "touch": None if t.touch is None else {"wish": t.touch.wish, "key": t.touch.key},
                 "schema": _described(t.params),
             }
             for t in TREATMENTS
         ],
-        "joins": [{"kind": j.kind, "title": j.title, "formula": j.formula} for j in JOINS],
+        "joins": [_join_data(j) for j in JOINS],
+        "purposes": list(PURPOSES),
+        "wishes": list(WISHES),
         "pictures": [{"kind": p.kind, "title": p.title, "schema": _described(p.params)} for p in PICTURES],
         "mattes": [{"kind": m.kind, "title": m.title, "schema": _described(m.params)} for m in MATTES],
         "pass_kinds": list(KINDS),
@@ -171,6 +176,13 @@ def models() -> Response:
         "refine": _described(Refine),
     }
     return Response(json.dumps(data), mimetype="application/json")
+
+
+def _join_data(join: Join) -> dict[str, Any]:
+    return {
+        "kind": join.kind, "title": join.title, "purpose": join.purpose, "formula": join.formula, "outside": join.outside,
+        "usual": join.usual if join.display is not None else None, "lays": join.lays,
+    }  # fmt: skip
 
 
 def _described(model: type[BaseModel]) -> dict[str, Any]:

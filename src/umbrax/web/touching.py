@@ -74,7 +74,8 @@ class UnderCursor(BaseModel):
     material: HitData | None = None
     depth: float | None = Field(None, description="of the touched source at the point, null where it has none there")
     offers: list[OfferData] = Field(default_factory=list)
-    actions: list[str] = Field(default_factory=list)
+    actions: list[str] = Field(default_factory=list, description="treatments by kind, in the order they are offered in")
+    tuckable: list[str] = Field(default_factory=list, description="cards that can be sent behind it")
 
 
 class PathOrder(BaseModel):
@@ -100,7 +101,8 @@ class TouchOrder(UnderQuery):
 
     on: Literal["object", "material", "asset", "both"] = "object"
     offer: OfferData | None = None
-    action: Literal["grade", "bloom", "matte"]
+    action: str = Field(description="matte, tuck, or the treatment to make")
+    tucked: str | None = Field(None, description="for tuck: the card that is sent behind what is touched")
     gesture: str = Field(min_length=1, max_length=100)
     tab: str = ""
 
@@ -164,7 +166,8 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
             material=_hit(found.material),
             depth=_depth(planner, found),
             offers=[offer_data(one) for one in _offers(planner, found, query.name)],
-            actions=["matte"] if found.card is None else ["grade", "bloom", "matte"],
+            actions=[one.kind for one in touch.at_touch(None if found.card is None else planner.shot.card(found.card))],
+            tuckable=touch.tuckable(planner.shot, found.card),
         )
     )
 
@@ -184,6 +187,14 @@ def gather(path: ShotPath, body: PathOrder) -> Response:
     return answered(Gathered(source=source, layer=layer, names=names))
 
 
+def _made(shot: Shot, card: str | None, offer: touch.Offer, body: TouchOrder) -> touch.Gesture:
+    if body.action == "matte":
+        return touch.make_matte(shot, offer)
+    if body.action == "tuck":
+        return touch.tuck_behind(shot, card, offer, body.tucked or "")
+    return touch.treat_touched(shot, card, offer, body.action)
+
+
 @api.post("/shots/<int:shot_id>/touch", responses={200: TouchResult})
 def do_touch(path: ShotPath, body: TouchOrder) -> Response:
     """One gesture: the matte, the treatment, one revision."""
@@ -192,7 +203,7 @@ def do_touch(path: ShotPath, body: TouchOrder) -> Response:
         raise UmbraxError("nothing-here", "nothing answers here; touch something that a card shows")
     shot = state().shot(path.shot_id, body.revision)
     offer = body.offer.offer() if body.offer else touch.named(found, body.on)
-    made = touch.make_matte(shot, offer) if body.action == "matte" else touch.treat_touched(shot, found.card, offer, body.action)
+    made = _made(shot, found.card, offer, body)
     if made.edits:
         row = store.edit_shot(
             state().database, path.shot_id, body.revision, list(made.edits), command=f"{body.action} {shot.matte_name(made.matte)}"[:200],

@@ -1,16 +1,22 @@
-import { Plus } from "lucide-react";
+import type { ReactNode } from "react";
 import { bakesOf, LIGHT_PASSES } from "../../api/document";
 import { useModels } from "../../api/models";
-import { IconButton } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
 import { useSessionParts } from "../session";
-import { cardsOf, documentOf } from "../shotParts";
+import { buildPath, cardsOf, documentOf } from "../shotParts";
 import { useContents } from "../useContents";
 
-/** A new card at the front: one that treats the picture, one that is designed, or what a source shows. */
-export function AddCard({ onAddSource }: { onAddSource: () => void }) {
-  const { shot, edit, set } = useSessionParts("shot", "edit", "set");
+type Props = {
+  onAddSource: () => void;
+  /** The card it goes behind; without one it goes to the front. */
+  before?: string;
+  trigger: ReactNode;
+};
+
+/** A new card: one that treats the picture, one that is designed, or what a source shows. */
+export function AddCard({ onAddSource, before, trigger }: Props) {
+  const { shot, edit, set, inside } = useSessionParts("shot", "edit", "set", "inside");
   const models = useModels();
   const contents = useContents();
   if (!shot) return null;
@@ -19,7 +25,8 @@ export function AddCard({ onAddSource }: { onAddSource: () => void }) {
       cardsOf(shot).map((card) => card.id),
       stem,
     );
-    if (!(await edit([{ op: "insert", path: ["build"], item: { id, ...rest }, before: null }], `add card ${id}`)))
+    const path = buildPath(shot, inside);
+    if (!(await edit([{ op: "insert", path, item: { id, ...rest }, before: before ?? null }], `add card ${id}`)))
       return;
     set({ openCard: id, openTreatment: null, openMatte: null });
   };
@@ -60,29 +67,23 @@ export function AddCard({ onAddSource }: { onAddSource: () => void }) {
     };
   });
   return (
-    <div className="pt-7 pl-3">
-      <Menu
-        trigger={
-          <IconButton label="Add a card at the front">
-            <Plus size={14} />
-          </IconButton>
-        }
-        sections={[
-          {
-            choices: [{ key: "treat", label: "treat the picture so far", onPick: () => add("treat", { treat: true }) }],
-          },
-          {
-            title: "designed",
-            choices: designed.map((picture) => ({
-              key: picture.kind,
-              label: picture.title.toLowerCase(),
-              onPick: () => add(picture.kind, { picture: { kind: picture.kind } }),
-            })),
-          },
-          ...choices,
-          { choices: [{ key: "source", label: "from a new source…", onPick: onAddSource }] },
-        ]}
-      />
-    </div>
+    <Menu
+      trigger={trigger}
+      sections={[
+        {
+          choices: [{ key: "treat", label: "treat the picture so far", onPick: () => add("treat", { treat: true }) }],
+        },
+        {
+          title: "designed",
+          choices: designed.map((picture) => ({
+            key: picture.kind,
+            label: picture.title.toLowerCase(),
+            onPick: () => add(picture.kind, { picture: { kind: picture.kind } }),
+          })),
+        },
+        ...choices,
+        { choices: [{ key: "source", label: "from a new source…", onPick: onAddSource }] },
+      ]}
+    />
   );
 }

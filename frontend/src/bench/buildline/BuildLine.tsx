@@ -1,24 +1,26 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
-import type { Card } from "../../api/document";
-import { useModels } from "../../api/models";
-import { Thumb } from "../../controls/Thumb";
-import { LostMark } from "../../lost/LostMark";
-import { useLost } from "../../lost/useLost";
-import { FindingMark } from "../../passes/FindingMark";
-import { useFindings, warningOf } from "../../passes/useCheckup";
-import { useSession, useSessionParts } from "../session";
-import { cardName, cardsOf, shownName } from "../shotParts";
-import { useRestingFrame } from "../useRestingFrame";
-import { thumbAddress } from "../viewer/looks";
+import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortable";
+import { CornerLeftUp, Plus } from "lucide-react";
+import { Fragment, useEffect, useRef } from "react";
+import { Button, IconButton } from "../../controls/Button";
+import { useSessionParts } from "../session";
+import { buildOf, buildPath, bundleOf, cardName, cardsOf } from "../shotParts";
 import { AddCard } from "./AddCard";
+import { Sheet } from "./Sheet";
 
 /** The cards in order, backmost first: overlapping sheets that each show the picture as it stands after them. */
 export function BuildLine({ onAddSource }: { onAddSource: () => void }) {
-  const { shot, edit } = useSessionParts("shot", "edit");
+  const { shot, inside, openCard, edit, set } = useSessionParts("shot", "inside", "openCard", "edit", "set");
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const cards = cardsOf(shot);
+  const line = useRef<HTMLDivElement>(null);
+  const cards = buildOf(shot, inside);
+
+  // the open card is in sight
+  useEffect(() => {
+    if (!openCard) return;
+    const sheet = line.current?.querySelector(`[data-card="${CSS.escape(openCard)}"]`);
+    sheet?.scrollIntoView({ inline: "nearest", block: "nearest" });
+  }, [openCard]);
 
   const dropped = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
@@ -26,17 +28,30 @@ export function BuildLine({ onAddSource }: { onAddSource: () => void }) {
     const to = cards.findIndex((card) => card.id === over.id);
     const before = cards[to > from ? to + 1 : to]?.id ?? null;
     edit(
-      [{ op: "move", path: ["build", String(active.id)], before }],
+      [{ op: "move", path: [...buildPath(shot, inside), String(active.id)], before }],
       `move card ${cardName(shot, String(active.id))}`,
     );
   };
   return (
     <section
-      className="flex h-[142px] shrink-0 items-start border-t border-line bg-[#1b1b1c] px-3 pt-4"
+      className={`flex h-[142px] shrink-0 items-start border-t bg-[#1b1b1c] px-3 pt-4 ${inside ? "border-verdigris/60" : "border-line"}`}
       aria-label="Build line"
     >
+      {inside && (
+        <div className="mr-3 flex h-[84px] w-[104px] shrink-0 flex-col justify-between border-r border-line pr-3">
+          <span className="text-quiet">
+            inside <b className="text-text">{cardName(shot, inside)}</b>
+          </span>
+          <Button
+            className="justify-center px-1!"
+            onClick={() => set({ inside: bundleOf(shot, inside), openCard: inside, marked: [], standing: null })}
+          >
+            <CornerLeftUp size={13} /> Back out
+          </Button>
+        </div>
+      )}
       <EndMark text="back" />
-      <div className="flex min-w-0 overflow-x-auto pt-[2px] pl-[2px] [scrollbar-width:none]">
+      <div ref={line} className="flex min-w-0 overflow-x-auto pt-[2px] pl-[2px] [scrollbar-width:none]">
         <DndContext
           sensors={sensors}
           collisionDetection={closestCenter}
@@ -47,20 +62,54 @@ export function BuildLine({ onAddSource }: { onAddSource: () => void }) {
         >
           <SortableContext items={cards.map((card) => card.id)} strategy={horizontalListSortingStrategy}>
             {cards.map((card, index) => (
-              <Sheet key={card.id} card={card} index={index} />
+              <Fragment key={card.id}>
+                <Between name={card.id} onAddSource={onAddSource} first={index === 0} />
+                <Sheet card={card} index={index} />
+              </Fragment>
             ))}
           </SortableContext>
         </DndContext>
-        {shot && cards.length === 0 && (
+        {shot && cardsOf(shot).length === 0 && (
           <p className="pt-7 text-quiet">
             No cards yet: drop a render or a plate on the page, or add a card to begin the build.
           </p>
         )}
-        <AddCard onAddSource={onAddSource} />
+        <div className="pt-7 pl-3">
+          <AddCard
+            onAddSource={onAddSource}
+            trigger={
+              <IconButton label="Add a card at the front">
+                <Plus size={14} />
+              </IconButton>
+            }
+          />
+        </div>
       </div>
       <span className="flex-1" />
       <EndMark text="front" />
     </section>
+  );
+}
+
+/** A seam between two sheets: a new card can be put there. */
+function Between({ name, onAddSource, first }: { name: string; onAddSource: () => void; first: boolean }) {
+  return (
+    <span className="group relative z-30 w-0 shrink-0">
+      <AddCard
+        onAddSource={onAddSource}
+        before={name}
+        trigger={
+          <button
+            type="button"
+            aria-label={`Add a card behind ${name}`}
+            title="add a card here"
+            className={`absolute -top-[13px] size-[17px] rounded-full border border-line bg-panel text-quiet opacity-0 hover:border-verdigris hover:text-verdigris focus-visible:opacity-100 data-[state=open]:opacity-100 [section:hover_&]:opacity-60 [section:hover_&]:hover:opacity-100 ${first ? "-left-[1px]" : "-left-[12px]"}`}
+          >
+            <Plus size={11} className="mx-auto" />
+          </button>
+        }
+      />
+    </span>
   );
 }
 
@@ -69,63 +118,3 @@ const EndMark = ({ text }: { text: string }) => (
     {text}
   </span>
 );
-
-function Sheet({ card, index }: { card: Card; index: number }) {
-  const { shot, openCard, standing, set } = useSessionParts("shot", "openCard", "standing", "set");
-  // one that was only just made has no picture before the server knows it
-  const saved = useSession((s) => cardsOf(s.saved).some((one) => one.id === card.id));
-  const frame = useRestingFrame();
-  const models = useModels();
-  const findings = useFindings();
-  const lost = useLost().find((one) => one.card === card.id);
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: card.id });
-  if (!shot) return null;
-  const open = openCard === card.id;
-  const stood = standing === card.id;
-  const off = card.enabled === false;
-  const join = models?.joins.find((known) => known.kind === (card.join ?? "over"))?.title ?? card.join;
-  return (
-    <div
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition, zIndex: isDragging ? 40 : index + 1 }}
-      className={`relative w-[148px] shrink-0 ${index ? "-ml-2" : ""}`}
-    >
-      <button
-        type="button"
-        {...attributes}
-        {...listeners}
-        aria-label={`Card ${shownName(card)}${off ? ", off" : ""}${stood ? ", standing here" : ""}`}
-        aria-pressed={open}
-        onClick={() => set({ openCard: card.id, openMatte: null })}
-        onDoubleClick={() => set({ standing: stood ? null : card.id, lookingAt: { kind: "picture" } })}
-        title="click to open, double-click to stand on it, drag to move"
-        className={`block h-[84px] w-full overflow-hidden border bg-stage shadow-[-5px_0_9px_#0008] ${card.treat ? "rounded-[18px_3px_3px_18px]" : "rounded-sm"} ${open ? "border-verdigris outline outline-1 outline-verdigris" : "border-line"}`}
-      >
-        {saved && (
-          <Thumb
-            address={thumbAddress(shot.id, {
-              kind: "picture",
-              card: card.id,
-              revision: shot.revision,
-              frame,
-              scale: 8,
-            })}
-            alt=""
-            className={`h-full w-full object-cover ${off ? "opacity-35" : ""}`}
-          />
-        )}
-        <FindingMark finding={warningOf(findings, card.picture?.source)} size={12} />
-        {lost && <LostMark message={lost.message} />}
-        {stood && (
-          <span className="absolute right-1 bottom-[30px] rounded-[2px] bg-verdigris px-1.5 text-[10px] font-bold text-[#0f1f1a]">
-            standing here
-          </span>
-        )}
-      </button>
-      <div className="flex items-baseline gap-2 pt-1.5 pr-4 pl-1">
-        <span className={`truncate ${off ? "text-faint line-through" : ""}`}>{shownName(card)}</span>
-        <span className="ml-auto text-[10.5px] text-quiet">{card.treat ? "treat" : index ? join : ""}</span>
-      </div>
-    </div>
-  );
-}

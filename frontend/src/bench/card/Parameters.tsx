@@ -2,6 +2,7 @@ import { ChevronDown } from "lucide-react";
 import { boundsOf, type Field, type Model } from "../../api/models";
 import { Menu } from "../../controls/Menu";
 import { useSession } from "../session";
+import { documentOf } from "../shotParts";
 import { AnimatedField } from "./AnimatedField";
 import { NumbersField } from "./NumbersField";
 
@@ -13,6 +14,7 @@ const HANDLED = [
   "name",
   "enabled",
   "through",
+  "lay",
   "feed",
   "source",
   "lights",
@@ -43,10 +45,30 @@ export function Parameters({ model, values, path, skip = [], last = [] }: Props)
   );
 }
 
+/** A point of the frame; its middle where none is set. */
+function PlaceField({ path, name, value, field }: { path: string[]; name: string; value: unknown; field: Field }) {
+  const shot = useSession((s) => s.shot);
+  if (!shot) return null;
+  const { width, height } = documentOf(shot).format;
+  return (
+    <NumbersField
+      path={path}
+      name={name}
+      value={value}
+      field={{ ...field, unit: "px", soft: [0, width], step: 1 }}
+      letters={["X", "Y"]}
+      bound={100000}
+      fallback={[width / 2, height / 2]}
+    />
+  );
+}
+
 function Parameter({ name, field, value, path }: { name: string; field: Field; value: unknown; path: string[] }) {
   const edit = useSession((s) => s.edit);
   const label = field.title ?? name;
-  if (field.widget === "colour")
+  if (field.widget === "curve" || field.widget === "stops") return null;
+  if (field.widget === "place") return <PlaceField path={path} name={name} value={value} field={field} />;
+  if (field.widget === "colour" || field.widget === "three")
     return <NumbersField path={path} name={name} value={value} field={field} letters={["R", "G", "B"]} />;
   if (field.animated || field.type === "number" || field.type === "integer") {
     return <AnimatedField path={path} name={name} value={value} field={field} bounds={boundsOf(field)} />;

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { type Card, valueAt } from "../../api/document";
 import { type Field, useModels } from "../../api/models";
 import { useSessionParts } from "../session";
-import { documentOf } from "../shotParts";
+import { documentOf, pathOf } from "../shotParts";
 import { FoldedPart } from "./FoldedPart";
 import { NumbersField } from "./NumbersField";
 import { Parameters } from "./Parameters";
@@ -18,7 +18,7 @@ export function PlacingPart({ card }: { card: Card }) {
   if (!shot || !model) return null;
   const { width, height } = documentOf(shot).format;
   const placing = card.placing ?? {};
-  const path = ["build", card.id, "placing"];
+  const path = [...pathOf(shot, card.id), "placing"];
   const pair = (name: string) => (
     <NumbersField
       path={[...path, name]}

@@ -5,8 +5,11 @@ import { Button, Hint, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { OnSwitch } from "../../controls/OnSwitch";
 import { nameOfMatte, useSessionParts } from "../session";
-import { cardsOf, documentOf } from "../shotParts";
+import { cardsOf, documentOf, pathOf } from "../shotParts";
+import { LayMenu } from "./LayMenu";
 import { Parameters } from "./Parameters";
+import { CurvePlot } from "./plots/CurvePlot";
+import { type Stop, StopsBar } from "./plots/StopsBar";
 
 const STAGE_NOTES: Record<string, string> = {
   colour: "colour comes first, before anything spreads",
@@ -55,7 +58,7 @@ function AddTreatment({ card }: { card: Card }) {
     const stageOf = (kind: string) => models?.treatments.find((one) => one.kind === kind)?.stage ?? "";
     const before = (card.treatments ?? []).find((t) => later.includes(stageOf(t.kind)))?.id ?? null;
     const item = { id, kind: model.kind };
-    const added = [{ op: "insert" as const, path: ["build", card.id, "treatments"], item, before }];
+    const added = [{ op: "insert" as const, path: [...pathOf(shot, card.id), "treatments"], item, before }];
     if (!(await edit(added, `add ${model.kind}`))) return;
     set({ openTreatment: id, before: false });
   };
@@ -81,10 +84,10 @@ function AddTreatment({ card }: { card: Card }) {
 type RowProps = { card: Card; treatment: Treatment; model: TreatmentModel | undefined };
 
 function Row({ card, treatment, model }: RowProps) {
-  const { openTreatment, set, edit } = useSessionParts("openTreatment", "set", "edit");
+  const { shot, openTreatment, set, edit } = useSessionParts("shot", "openTreatment", "set", "edit");
   const open = openTreatment === treatment.id;
   const on = treatment.enabled !== false;
-  const path = ["build", card.id, "treatments", treatment.id];
+  const path = [...pathOf(shot, card.id), "treatments", treatment.id];
   const name = treatment.name ?? treatment.kind;
   return (
     <div className="-mx-1.5">
@@ -111,7 +114,9 @@ function Row({ card, treatment, model }: RowProps) {
       </div>
       {open && model && (
         <div className="px-1.5 pt-1 pb-2">
+          <Plot treatment={treatment} path={path} />
           <Parameters model={model.schema} values={treatment} path={path} last={["amount"]} />
+          {model.lays && <LayMenu path={path} treatment={treatment} />}
           <div className="mt-1 flex">
             <span className="flex-1" />
             <IconButton
@@ -125,6 +130,21 @@ function Row({ card, treatment, model }: RowProps) {
         </div>
       )}
     </div>
+  );
+}
+
+/** The picture-like control of a treatment that has one. */
+function Plot({ treatment, path }: { treatment: Treatment; path: string[] }) {
+  if (treatment.kind === "curves") return <CurvePlot treatment={treatment} path={path} />;
+  if (treatment.kind !== "recolour") return null;
+  const stops = (treatment.stops ?? []) as [number, Stop["colour"], number][];
+  return (
+    <StopsBar
+      name={treatment.name ?? "recolour"}
+      path={[...path, "stops"]}
+      stops={stops.map(([at, colour, alpha]) => ({ at, colour, alpha }))}
+      written={(next) => next.map((one) => [one.at, one.colour, one.alpha])}
+    />
   );
 }
 

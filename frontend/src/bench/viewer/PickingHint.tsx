@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useEffect } from "react";
 import { nameOfMatte, type Picking, useSession } from "../session";
 
-const WORDS: Record<Picking["what"], string> = {
+const WORDS: Record<Exclude<Picking["what"], "spot">, string> = {
   near: "touch the nearest thing that belongs to it",
   far: "touch the farthest thing that belongs to it",
   colour: "touch the colour",
@@ -27,7 +27,7 @@ export function PickingHint({ picking }: { picking: Picking }) {
       className="absolute top-2 left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-sm border border-lilac/60 bg-panel/95 px-2.5 py-1"
     >
       {picking.matte && <b className="text-lilac">{nameOfMatte(picking.matte)}</b>}
-      <span>{WORDS[picking.what]}</span>
+      <span>{picking.what === "spot" ? picking.words : WORDS[picking.what]}</span>
       <button
         type="button"
         aria-label="Stop asking"

@@ -1,8 +1,8 @@
-import { Blend, Sparkles, SunMedium, X } from "lucide-react";
+import { Blend, X } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { UnderCursor } from "../../api/client";
-import { Button, IconButton } from "../../controls/Button";
+import { IconButton } from "../../controls/Button";
 import { Segments } from "../../controls/Segments";
 import { borderLeak, borderWords } from "../matte/BorderNote";
 import { nameOfMatte, type Offer, type On, useSession, useSessionParts } from "../session";
@@ -10,6 +10,7 @@ import { cardName, type LookingAt } from "../shotParts";
 import { useDisplayNames } from "../useDisplayNames";
 import { Proposals } from "./Proposals";
 import { placeOf } from "./useUnder";
+import { Wishes } from "./Wishes";
 
 type Props = {
   under: UnderCursor;
@@ -32,6 +33,7 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
   const [chosen, setChosen] = useState<Choice | undefined>(start);
   const [more, setMore] = useState(choices.length === 0);
   const first = useRef<HTMLDivElement>(null);
+  const byKey = useRef<(action: string) => void>(() => undefined);
 
   useEffect(() => {
     first.current?.querySelector<HTMLButtonElement>("[data-first]")?.focus();
@@ -39,6 +41,9 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
       if (event.key === "Escape") {
         event.stopPropagation();
         onClose();
+      } else if (event.key === "m" && !event.ctrlKey && !event.metaKey && !(event.target instanceof HTMLInputElement)) {
+        event.stopPropagation();
+        byKey.current("matte");
       }
     };
     window.addEventListener("keydown", key, true);
@@ -58,14 +63,15 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
     return () => observer.disconnect();
   }, [top]);
 
-  const act = (action: "grade" | "bloom" | "matte") => {
+  const act = (action: string, tucked?: string) => {
     if (!chosen) return;
     onClose();
     const what = chosen.on ? { on: chosen.on } : { offer: chosen.offer };
-    touch({ x: at[0], y: at[1], radius, ...sourceOf(lookingAt), ...what, action }).then((matte) => {
+    touch({ x: at[0], y: at[1], radius, ...sourceOf(lookingAt), ...what, action, tucked }).then((matte) => {
       if (matte && (chosen.on === "both" || (chosen.offer?.parts.length ?? 0) > 1)) warnOfBorders(matte);
     });
   };
+  byKey.current = act;
   const title = under.object ? shown(under.object.name) : (under.offers?.[0]?.titles.join(" x ") ?? under.source ?? "");
   const material = under.object && under.material ? shown(under.material.name).replaceAll("_", " ") : null;
   const canTreat = under.card !== null && chosen !== undefined;
@@ -74,7 +80,7 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
       ref={first}
       role="dialog"
       aria-label={`Touch ${title}`}
-      className="absolute z-20 max-h-[calc(100%-8px)] w-[264px] overflow-y-auto rounded-sm border border-line bg-panel p-2 shadow-xl"
+      className="absolute z-20 max-h-[calc(100%-8px)] w-[276px] overflow-y-auto rounded-sm border border-line bg-panel p-2 shadow-xl"
       style={{ left, top }}
     >
       <div className="flex items-start gap-2">
@@ -117,17 +123,16 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
           other ways to isolate it…
         </button>
       )}
-      <div className="mt-2 grid grid-cols-3 gap-1">
-        <Button data-first disabled={!canTreat} className="px-2!" onClick={() => act("grade")}>
-          <SunMedium size={14} /> Grade
-        </Button>
-        <Button disabled={!canTreat} className="px-2!" onClick={() => act("bloom")}>
-          <Sparkles size={14} /> Bloom
-        </Button>
-        <Button disabled={!chosen} className="px-2!" onClick={() => act("matte")}>
-          <Blend size={14} className="text-lilac" /> Matte
-        </Button>
-      </div>
+      <button
+        type="button"
+        disabled={!chosen}
+        onClick={() => act("matte")}
+        className="mt-2 flex h-[26px] w-full items-center gap-1.5 rounded-sm bg-lilac-ground px-2 text-lilac hover:brightness-125"
+      >
+        <Blend size={13} /> Make its matte
+        <kbd className="value ml-auto text-[10px] opacity-70">m</kbd>
+      </button>
+      <Wishes under={under} enabled={canTreat} onAct={act} />
       <p className="mt-2 text-[11px] text-quiet">
         {under.card ? (
           <>

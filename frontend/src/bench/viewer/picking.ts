@@ -11,6 +11,11 @@ type Values = (number | null)[];
 /** Gives a matte the depth or the colour at a pixel; after the near end the far one is asked for. */
 export async function pick(picking: Picking, at: [number, number]): Promise<void> {
   const { shot, set } = useSession.getState();
+  if (picking.what === "spot") {
+    set({ picking: null });
+    picking.take(at);
+    return;
+  }
   if (!shot || picking.matte === null) return;
   const { matte: id, what } = picking;
   const matte = documentOf(shot).mattes?.[id] as Passed | undefined;

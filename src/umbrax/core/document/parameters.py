@@ -41,6 +41,11 @@ def colour(default: tuple[float, float, float], title: str, *, formula: str = ""
     return Field(default=default, title=title, json_schema_extra={"widget": "colour", "soft": list(soft), "formula": formula})
 
 
+def choice(default: str, title: str, description: str = "") -> Any:
+    """One of a few words."""
+    return Field(default, title=title, description=description or None)
+
+
 FRAME = "frame"  # in place of a card: where a matte stands that follows none
 
 

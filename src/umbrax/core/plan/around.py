@@ -37,6 +37,7 @@ class Around:
         self._planner, self._card, self._behind, self._placement = planner, card, behind, placement
         self._space, self._placed_yet, self._scale = space, placed_yet, scale
         self.frame = planner.frame
+        self.display = planner.display
 
     def below(self) -> Step:
         below = self._behind.picture(self._scale)

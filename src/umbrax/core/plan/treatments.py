@@ -1,6 +1,7 @@
 """Treatments -> steps: one that replaces its input, limited by a matte and its amount; one that is laid on; light that spreads."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -9,7 +10,7 @@ from ..errors import Where
 from ..joins import laid, laid_as_second, opaque
 from ..kernels import blank, joining, ready
 from ..picture import Picture, Window
-from ..treatments.base import ThroughParams, Treatment, TreatmentParams
+from ..treatments.base import Around, ThroughParams, Treatment, TreatmentParams
 from .steps import Step, content_key, pointwise
 
 ONES = np.ones((1, 1, 1), np.float32)
@@ -20,8 +21,21 @@ def settings(params: TreatmentParams) -> dict[str, Any]:
     return params.model_dump(mode="json", exclude={"id", "name", "enabled", "amount", "through", "lay", "feed", "output"})
 
 
+@dataclass(frozen=True)
+class Asked:
+    """What a treatment gets besides its card's own picture, by the names it takes it by: steps, and plain values."""
+
+    steps: Mapping[str, Step] = field(default_factory=dict)
+    values: Mapping[str, Any] = field(default_factory=dict)
+
+
+def known_to(treatment: Treatment, params: TreatmentParams, around: Around) -> dict[str, Any]:
+    """The plain values that a treatment gets: the frame only where it makes a difference."""
+    return {**({"frame": around.frame} if treatment.uses_frame(params) else {}), **treatment.knows(params, around)}
+
+
 def treated(
-    treatment: Treatment, params: TreatmentParams, own: Step, looked_at: Mapping[str, Step], weight: Step | None, scale: int, where: Where
+    treatment: Treatment, params: TreatmentParams, own: Step, asked: Asked, weight: Step | None, scale: int, where: Where
 ) -> Step:  # fmt: skip
     """A card's picture after a treatment that replaces it."""
     lay = params.lay if isinstance(params, ThroughParams) else None
@@ -29,7 +43,7 @@ def treated(
         return _treated_at_once(treatment, params, own, weight, scale, where)
     reach = treatment.reach(params, scale)
     domain = own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain
-    result = applied(treatment, params, own, looked_at, scale, domain, own.channels, where)
+    result = applied(treatment, params, own, asked, scale, domain, own.channels, where)
     if lay is None:
         return mixed(own, result, weight, params.amount, where)
     return mixed(own, _laid(own, result, lay.join, params.amount, treatment.grows, where), weight, 1.0, where)
@@ -46,11 +60,11 @@ def _laid(own: Step, result: Step, join: str, amount: float, grows: bool, where:
 
 
 def applied(
-    treatment: Treatment, params: TreatmentParams, own: Step, looked_at: Mapping[str, Step], scale: int, domain: Window, channels: int,
+    treatment: Treatment, params: TreatmentParams, own: Step, asked: Asked, scale: int, domain: Window, channels: int,
     where: Where,
 ) -> Step:  # fmt: skip
     """The step of a treatment in full: what it makes of a picture and of what else it looks at."""
-    inputs = {"own": own, **looked_at}
+    inputs = {"own": own, **asked.steps}
 
     def needs(window: Window) -> tuple[Window, ...]:
         wanted = {name: treatment.wanted(params, window, scale, name) for name in inputs}
@@ -58,11 +72,12 @@ def applied(
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         picture, *others = given
-        return treatment.apply(params, picture, window, scale, **dict(zip(looked_at, others, strict=True)))
+        return treatment.apply(params, picture, window, scale, **asked.values, **dict(zip(asked.steps, others, strict=True)))
 
-    lonely = not looked_at and treatment.reach(params, scale) == 0
+    lonely = not asked.steps and treatment.reach(params, scale) == 0
+    told = [settings(params), scale, *([dict(asked.values)] if asked.values else [])]
     return Step(
-        content_key(f"{treatment.kind} {treatment.version}", [settings(params), scale], tuple(inputs.values())), treatment.kind,
+        content_key(f"{treatment.kind} {treatment.version}", told, tuple(inputs.values())), treatment.kind,
         domain, channels, tuple(inputs.values()), needs, run, own.edge if channels == own.channels else "empty", where, lonely,
     )  # fmt: skip
 
@@ -102,7 +117,7 @@ def mixed(own: Step, result: Step, weight: Step | None, amount: float, where: Wh
 def spread(treatment: Treatment, params: TreatmentParams, light: Step, scale: int, where: Where) -> Step:
     """That light, spread at a scale."""
     far = treatment.extent(params, scale) if treatment.extent else treatment.reach(params, scale)
-    return applied(treatment, params, light, {}, scale, light.domain.grown(far), 3, where)
+    return applied(treatment, params, light, Asked(), scale, light.domain.grown(far), 3, where)
 
 
 def weighed(picture: Step, weight: Step, where: Where) -> Step:

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..document.cards import Card
-from ..document.edits import Edit, InsertItem, fresh_id
+from ..document.edits import Edit, InsertItem, SetValue, fresh_id
+from ..document.references import builds
 from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..mattes import MATTES
@@ -49,9 +50,31 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     return Gesture(tuple(edits), matte, card.id, treatment_id)
 
 
+def tuckable(shot: Shot, card_id: str | None) -> list[str]:
+    """The cards that can be sent behind something on this one: elements in front of it in its build that are joined by over."""
+    for cards in builds(shot):
+        ids = [card.id for card in cards]
+        if card_id in ids:
+            return [card.id for card in cards[ids.index(card_id) + 1 :] if not card.treat and card.join == "over" and card.enabled]
+    return []
+
+
+def tuck_behind(shot: Shot, card_id: str | None, offer: Offer, tucked: str) -> Gesture:
+    """The edits that make a matte of what was offered and hold another card behind it; its frames are all, until they are set."""
+    if card_id is None or tucked not in tuckable(shot, card_id):
+        raise UmbraxError("not-in-front", f"{tucked!r} does not lie in front of this; bring its card to the front of it, joined by over")
+    edits: list[Edit] = []
+    matte = _matte_of(shot, offer, edits)
+    card = shot.card(tucked)
+    held = [tuck.model_dump(mode="json", exclude_none=True) for tuck in card.tuck]
+    edits.append(SetValue(op="set", path=(*shot.path_of(tucked), "tuck"), value=[*held, {"behind": matte, "card": card_id}]))
+    return Gesture(tuple(edits), matte, tucked)
+
+
 def starting_point(action: str) -> dict[str, Any]:
     """Settings at which a touch shows at once that something happened: common practice for isolated sources."""
-    return {"bloom": {"threshold": 0.0, "size": 24.0, "amount": 1.0}, "grade": {"exposure": 0.5}}.get(action, {})
+    offered = TREATMENTS.get(action).touch
+    return {} if offered is None else dict(offered.start)
 
 
 def _place(card: Card, stage: str) -> str | None:

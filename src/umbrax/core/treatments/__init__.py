@@ -3,9 +3,9 @@
 from importlib import import_module
 from pkgutil import iter_modules
 
-from .base import STAGES, TREATMENTS, Treatment, TreatmentParams
+from .base import STAGES, TREATMENTS, WISHES, AtTouch, Treatment, TreatmentParams
 
 for module in iter_modules(__path__):
     import_module(f"{__name__}.{module.name}")
 
-__all__ = ["STAGES", "TREATMENTS", "Treatment", "TreatmentParams"]
+__all__ = ["STAGES", "TREATMENTS", "WISHES", "AtTouch", "Treatment", "TreatmentParams"]

@@ -5,7 +5,7 @@ Stages are fixed: colour treatments come first, in the picture's own pixels; the
 from around it, and light that spreads.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Final, Literal, Protocol
 
@@ -17,6 +17,21 @@ from ..document.timing import Keys, Number
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..registry import Registry
+
+Wish = Literal["colour", "light", "lens", "line", "place"]
+WISHES: Final[tuple[Wish, ...]] = ("colour", "light", "lens", "line", "place")  # as people ask for them; the most usual first
+
+
+@dataclass(frozen=True)
+class AtTouch:
+    """How a treatment is offered where the picture is touched: among what, by which key, where among the others, and with what settings
+    it starts, so that it shows at once."""
+
+    wish: Wish
+    key: str
+    rank: int
+    start: Mapping[str, Any]
+
 
 Stage = Literal["colour", "spatial", "surround", "light"]
 STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "surround", "light")
@@ -31,6 +46,7 @@ class Around(Protocol):
     """
 
     frame: int
+    display: Window
 
     def below(self) -> Step:
         """The picture so far behind the card, RGBA."""
@@ -121,6 +137,9 @@ class Treatment:
     `made_at(params, scale)` is the scale it is made at for a preview: a finer one where its lengths are too short for pixels.
     `mixed(params, own, weight, window, scale)`, where there is one, applies a pointwise treatment and limits it by a
     matte and its amount in the same pass.
+    `uses_frame(params)`: the frame's number makes a difference, and `apply` gets it as `frame`. `knows(params, around)` names more that
+    `apply` gets, and that goes into the key of what it makes.
+    `elements_only`: it is of an element before what lies behind it, and no treat card has it.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
 
     Stage `surround`: `apply` gives RGBA that is laid inside the card's alpha by the join `lays(params)`; the card's own picture
@@ -149,11 +168,10 @@ class Treatment:
     mixed: Callable[[Any, Picture, Picture | None, Window, int], Picture] | None = None
     aliases: tuple[str, ...] = ()
     summary: str = ""
-
-    @property
-    def elements_only(self) -> bool:
-        """Whether it is of an element before what lies behind it."""
-        return self.stage == "surround"
+    elements_only: bool = False
+    uses_frame: Callable[[Any], bool] = lambda params: False
+    knows: Callable[[Any, Around], dict[str, Any]] = lambda params, around: {}
+    touch: AtTouch | None = None
 
     def wanted(self, params: Any, window: Window, scale: int, name: str) -> Wanted:
         """The window of what it looks at by a name, or all of it."""

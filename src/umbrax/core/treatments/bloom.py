@@ -19,7 +19,7 @@ from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..kernels.feeding import feed_light
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, SpreadParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
 
 WIDEST = 3.0  # sigma of the widest level, in sizes
 FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
@@ -129,6 +129,7 @@ TREATMENTS.register(
         feed_part=lambda params: [params.threshold, params.knee, params.limit],
         extent=extent,
         made_at=lambda params, scale: finer_for(params.size, scale),
+        touch=AtTouch("light", "b", 1, {"threshold": 0.0, "size": 24.0, "amount": 1.0}),
         summary="scattered light around what is bright",
     )
 )

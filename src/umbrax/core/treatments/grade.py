@@ -15,7 +15,7 @@ from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
 from ..kernels.grading import grade_rows
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment
 
 ONES, ZEROS = (1.0, 1.0, 1.0), (0.0, 0.0, 0.0)
 
@@ -109,6 +109,7 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         grows=False,
         mixed=mixed,
+        touch=AtTouch("colour", "g", 1, {"exposure": 0.5}),
         summary="exposure, slope, offset, power, saturation, hue, contrast and gamma",
     )
 )

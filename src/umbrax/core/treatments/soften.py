@@ -8,7 +8,7 @@ from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import gaussian, reach
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment, finer_for
 
 
 class SoftenParams(ThroughParams):
@@ -53,6 +53,7 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         made_at=lambda params, scale: finer_for(min(params.size, params.size * params.aspect), scale),
         aliases=("blur",),
+        touch=AtTouch("lens", "s", 1, {"size": 6.0}),
         summary="Gaussian blur",
     )
 )

@@ -83,6 +83,7 @@ TREATMENTS.register(
         _reach,
         USUAL_TOLERANCE,
         looks=_looks,
+        elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),
         summary="light from behind comes round the edge",

@@ -2,14 +2,14 @@ import { X } from "lucide-react";
 import { type Card, type MatteRef, matteOf } from "../../../api/document";
 import { Menu } from "../../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../../session";
-import { documentOf, shownName } from "../../shotParts";
+import { documentOf, pathOf, shownName } from "../../shotParts";
 
 /** The mattes a card's picture is cut by. */
 export function Cuts({ card }: { card: Card }) {
   const { shot, edit } = useSessionParts("shot", "edit");
   if (!shot) return null;
   const cuts = card.cut ?? [];
-  const path = ["build", card.id, "cut"];
+  const path = [...pathOf(shot, card.id), "cut"];
   const put = (next: MatteRef[], command: string) =>
     edit([{ op: "set", path, value: next.length ? next : null }], command);
   const mattes = Object.entries(documentOf(shot).mattes ?? {});

@@ -3,8 +3,8 @@ import type { Card, Document } from "../../../api/document";
 import { useModels } from "../../../api/models";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
-import { useSessionParts } from "../../session";
-import { cardsOf, documentOf, shownName } from "../../shotParts";
+import { useSession, useSessionParts } from "../../session";
+import { cardsOf, documentOf, insideOf, pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { FoldedPart } from "../FoldedPart";
 import { Parameters } from "../Parameters";
@@ -15,6 +15,7 @@ import { Falls, ShadowPart } from "./ShadowPart";
 
 /** What an element card shows, and what cuts it. */
 export function PicturePart({ card }: { card: Card }) {
+  const shot = useSession((s) => s.shot);
   const models = useModels();
   const lost = useLost().some((one) => one.card === card.id);
   const [opened, setOpen] = useState<boolean | null>(null);
@@ -43,8 +44,8 @@ export function PicturePart({ card }: { card: Card }) {
             A background: it fills the frame, and its border goes on outside.
           </p>
         )}
-        {picture.kind === "bundle" && <Inside cards={(picture.build ?? []) as Card[]} />}
-        {model && <Parameters model={model.schema} values={picture} path={["build", card.id, "picture"]} />}
+        {picture.kind === "bundle" && <Inside bundle={card} />}
+        {model && <Parameters model={model.schema} values={picture} path={[...pathOf(shot, card.id), "picture"]} />}
       </FoldedPart>
       <Cuts card={card} />
     </section>
@@ -63,7 +64,7 @@ function SourceRow({ card }: { card: Card }) {
       choices={sources}
       onChoose={(source) =>
         edit(
-          [{ op: "set", path: ["build", card.id, "picture", "source"], value: source }],
+          [{ op: "set", path: [...pathOf(shot, card.id), "picture", "source"], value: source }],
           `${shownName(card)} shows ${source}`,
         )
       }
@@ -92,7 +93,7 @@ function OfPass({ card }: { card: Card }) {
         choices={passes.map((one) => one.name)}
         onChoose={(pass) =>
           edit(
-            [{ op: "set", path: ["build", card.id, "picture", "pass"], value: pass }],
+            [{ op: "set", path: [...pathOf(shot, card.id), "picture", "pass"], value: pass }],
             `${shownName(card)} shows ${pass}`,
           )
         }
@@ -104,13 +105,22 @@ function OfPass({ card }: { card: Card }) {
 }
 
 /** The cards of a bundle, frontmost first. */
-function Inside({ cards }: { cards: Card[] }) {
+function Inside({ bundle }: { bundle: Card }) {
+  const set = useSession((s) => s.set);
+  const cards = insideOf(bundle);
   if (!cards.length) return <p className="py-1 text-quiet">No cards are in it.</p>;
   return (
     <ol className="py-1" aria-label="Cards in the bundle">
       {[...cards].reverse().map((one) => (
         <li key={one.id} className={`flex h-[22px] items-center gap-2 ${one.enabled === false ? "text-quiet" : ""}`}>
-          <span className="min-w-0 truncate">{shownName(one)}</span>
+          <button
+            type="button"
+            title="open it where it is"
+            className="min-w-0 truncate hover:text-verdigris"
+            onClick={() => set({ inside: bundle.id, openCard: one.id, openMatte: null })}
+          >
+            {shownName(one)}
+          </button>
           <span className="text-quiet">{one.treat ? "treat" : one.picture?.kind}</span>
         </li>
       ))}

@@ -7,8 +7,8 @@ import { Menu } from "../../../controls/Menu";
 import { OnSwitch } from "../../../controls/OnSwitch";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
-import { type Edit, useSession } from "../../session";
-import { shownName } from "../../shotParts";
+import { type Edit, useSessionParts } from "../../session";
+import { pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { AnimatedField } from "../AnimatedField";
 import { NumbersField } from "../NumbersField";
@@ -19,10 +19,10 @@ type Light = { gain?: unknown; tint?: unknown; enabled?: boolean };
 /** The light passes of a rebuild, each with its switch, gain and tint, and what they leave of the beauty. */
 export function RebuildPart({ card }: { card: Card }) {
   const contents = useContents();
-  const edit = useSession((s) => s.edit);
+  const { shot, edit } = useSessionParts("shot", "edit");
   const lost = useLost().filter((one) => one.card === card.id);
   const facts = useCardFacts(card.id)?.residue;
-  const path = ["build", card.id, "picture"];
+  const path = [...pathOf(shot, card.id), "picture"];
   const source = contents?.sources.find((one) => one.name === card.picture?.source);
   const set = (card.picture?.lights ?? {}) as Record<string, Light>;
   const passes = (source?.passes ?? []).filter((pass) => LIGHT_PASSES.includes(pass.kind));
@@ -124,7 +124,7 @@ type RowProps = { title: string; hint?: string; path: string[]; light: Light; fi
 
 function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
   const model = useModels()?.light.properties;
-  const edit = useSession((s) => s.edit);
+  const edit = useSessionParts("edit").edit;
   const [open, setOpen] = useState(light.tint !== undefined);
   const on = light.enabled !== false;
   if (!model) return null;

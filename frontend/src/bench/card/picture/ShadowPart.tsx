@@ -2,7 +2,7 @@ import type { Card } from "../../../api/document";
 import { Button } from "../../../controls/Button";
 import { passEdits } from "../../../passes/remedies";
 import { useSessionParts } from "../../session";
-import { cardsOf, documentOf, shownName } from "../../shotParts";
+import { buildOf, bundleOf, documentOf, pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { ChoiceRow } from "./ChoiceRow";
 import { useCardFacts } from "./useCardFacts";
@@ -32,7 +32,7 @@ export function ShadowPart({ card }: { card: Card }) {
           choices={(source?.passes ?? []).map((one) => one.name)}
           onChoose={(name) =>
             edit(
-              [{ op: "set", path: ["build", card.id, "picture", "pass"], value: name }],
+              [{ op: "set", path: [...pathOf(shot, card.id), "picture", "pass"], value: name }],
               `shadow ${shownName(card)} from ${name}`,
             )
           }
@@ -58,7 +58,7 @@ export function Falls({ card, pass }: { card: Card; pass: string }) {
   const { shot, edit } = useSessionParts("shot", "edit");
   const told = useCardFacts(card.id)?.shadow;
   if (!told) return null;
-  const path = ["build", card.id];
+  const path = pathOf(shot, card.id);
   if (told.falls > 0) {
     return <p className="py-1 text-[11.5px] text-quiet">Darkens {percent(told.falls)} of the frame here.</p>;
   }
@@ -90,7 +90,7 @@ export function Falls({ card, pass }: { card: Card; pass: string }) {
         </Button>
       </div>
     );
-  const cards = cardsOf(shot);
+  const cards = buildOf(shot, bundleOf(shot, card.id));
   const over = cards.findIndex((one) => shownName(one) === told.behind);
   return (
     <div role="status" className="my-1 rounded-sm border border-amber/40 px-2 py-1.5 text-amber">

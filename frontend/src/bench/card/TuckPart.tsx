@@ -1,0 +1,140 @@
+import { X } from "lucide-react";
+import type { Card, Tuck } from "../../api/document";
+import { matteOf } from "../../api/document";
+import { Hint } from "../../controls/Button";
+import { Menu } from "../../controls/Menu";
+import { NumberField } from "../../controls/NumberField";
+import { nameOfMatte, useSessionParts } from "../session";
+import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
+
+/** What the card is held behind, and on which frames. */
+export function TuckPart({ card }: { card: Card }) {
+  const { shot, edit, frame } = useSessionParts("shot", "edit", "frame");
+  if (!shot) return null;
+  const tucks = card.tuck ?? [];
+  const { first, last } = documentOf(shot).format;
+  const path = [...pathOf(shot, card.id), "tuck"];
+  const put = (next: Tuck[], command: string) => edit([{ op: "set", path, value: next.length ? next : null }], command);
+  const cards = buildOf(shot, bundleOf(shot, card.id));
+  const behind = cards
+    .slice(
+      0,
+      cards.findIndex((one) => one.id === card.id),
+    )
+    .filter((one) => !one.treat);
+  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const change = (at: number, tuck: Tuck, command: string) =>
+    put(
+      tucks.map((one, index) => (index === at ? tuck : one)),
+      command,
+    );
+  const placeable = card.join === undefined || card.join === "over";
+  if (!tucks.length && (!placeable || !behind.length || !mattes.length)) return null;
+  return (
+    <section aria-label="Tuck" className="mb-1">
+      {tucks.map((tuck, at) => {
+        const frames = tuck.frames ?? [first, last];
+        const here = frame >= frames[0] && frame <= frames[1];
+        const lies = behind.some((one) => one.id === tuck.card);
+        const name = nameOfMatte(matteOf(tuck.behind));
+        return (
+          <div
+            // biome-ignore lint/suspicious/noArrayIndexKey: tucks have nothing but their order
+            key={at}
+            className="mb-1 grid grid-cols-[78px_1fr] items-center gap-x-2"
+          >
+            <span className={here && lies ? "text-text" : "text-quiet"}>{at ? "" : "Tucked"}</span>
+            <div className="flex h-[24px] min-w-0 items-center gap-1.5">
+              <span className="text-quiet">behind</span>
+              <span className="truncate rounded-sm bg-lilac-ground px-[7px] py-[2px] text-[11px] text-lilac">
+                {name}
+              </span>
+              <span className="truncate text-[11px] text-quiet">of {cardName(shot, tuck.card)}</span>
+              <button
+                type="button"
+                aria-label={`Tuck it behind ${name} no more`}
+                className="ml-auto text-faint hover:text-text"
+                onClick={() =>
+                  put(
+                    tucks.filter((one) => one !== tuck),
+                    `tuck ${shownName(card)} behind ${name} no more`,
+                  )
+                }
+              >
+                <X size={12} />
+              </button>
+            </div>
+            <span />
+            <div className="flex items-center gap-1.5 text-[11.5px] text-quiet">
+              {lies ? (
+                <>
+                  frames
+                  {([0, 1] as const).map((end) => (
+                    <div key={end} className="w-[58px]">
+                      <NumberField
+                        compact
+                        label={end ? "Last frame tucked" : "First frame tucked"}
+                        value={frames[end]}
+                        fallback={end ? last : first}
+                        low={end ? frames[0] : -1e6}
+                        high={end ? 1e6 : frames[1]}
+                        soft={[first, last]}
+                        step={1}
+                        onPreview={() => undefined}
+                        onCommit={(value) => {
+                          const next = [...frames] as [number, number];
+                          next[end] = Math.round(value);
+                          change(at, { ...tuck, frames: next }, `tuck ${shownName(card)} on ${next.join(" to ")}`);
+                        }}
+                      />
+                    </div>
+                  ))}
+                  {tuck.frames && (
+                    <button
+                      type="button"
+                      className="hover:text-text"
+                      onClick={() => {
+                        const { frames: _, ...always } = tuck;
+                        change(at, always, `tuck ${shownName(card)} on all frames`);
+                      }}
+                    >
+                      all
+                    </button>
+                  )}
+                </>
+              ) : (
+                <span className="text-amber">{cardName(shot, tuck.card)} is not behind it: nothing is held back</span>
+              )}
+            </div>
+          </div>
+        );
+      })}
+      {placeable && behind.length > 0 && mattes.length > 0 && (
+        <div className="grid h-[24px] grid-cols-[78px_1fr] items-center gap-2">
+          <span className="text-quiet">{tucks.length ? "" : "Tuck"}</span>
+          <Menu
+            trigger={
+              <button type="button" className="text-left text-[11.5px] text-faint hover:text-text">
+                <Hint text="Hold the card behind something that lies below it, without leaks at the edges">
+                  <span>{tucks.length ? "behind something else too…" : "behind…"}</span>
+                </Hint>
+              </button>
+            }
+            sections={[...behind].reverse().map((one) => ({
+              title: shownName(one),
+              choices: mattes.map(([id, matte]) => ({
+                key: `${one.id} ${id}`,
+                label: matte.name ?? id,
+                onPick: () =>
+                  put(
+                    [...tucks, { behind: id, card: one.id }],
+                    `tuck ${shownName(card)} behind ${matte.name ?? id} of ${shownName(one)}`,
+                  ),
+              })),
+            }))}
+          />
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,130 @@
+import { answer, api } from "../api/client";
+import type { Card } from "../api/document";
+import { report, told } from "../controls/notices";
+import { freshName } from "./freshName";
+import { type Edit, useSession } from "./session";
+import { buildOf, buildPath, bundleOf, cardsOf, insideOf, pathOf, shownName } from "./shotParts";
+
+/** What is done to cards by buttons and by keys alike. */
+
+/** Cards as words, for the step that is told in the history. */
+const named = (cards: Card[]): string =>
+  cards.length === 1 ? `card ${shownName(cards[0] as Card)}` : `${cards.length} cards`;
+
+/** The marked cards in their order, or the open one. */
+export function meant(): Card[] {
+  const { shot, marked, openCard, inside } = useSession.getState();
+  const here = buildOf(shot, inside);
+  const chosen = here.filter((card) => marked.includes(card.id));
+  return chosen.length ? chosen : here.filter((card) => card.id === openCard);
+}
+
+/** The same card with ids that nothing in the shot has, those in a bundle and its treatments too. */
+function copyOf(card: Card, taken: Set<string>): Card {
+  const fresh = (stem: string) => {
+    const name = freshName([...taken], `${stem} copy`);
+    taken.add(name);
+    return name;
+  };
+  const copy: Card = {
+    ...card,
+    id: fresh(card.id),
+    ...(card.name ? { name: `${card.name} copy` } : {}),
+    treatments: (card.treatments ?? []).map((one) => ({ ...one, id: fresh(one.id) })),
+  };
+  const inner = insideOf(card);
+  if (inner.length && card.picture) copy.picture = { ...card.picture, build: inner.map((one) => copyOf(one, taken)) };
+  return copy;
+}
+
+/** Copies of the meant cards, in front of the frontmost of them. */
+export function duplicate(): void {
+  const { shot, inside, edit, set } = useSession.getState();
+  const cards = meant();
+  const here = buildOf(shot, inside);
+  const front = cards.at(-1);
+  if (!front) return;
+  const taken = new Set(cardsOf(shot).flatMap((one) => [one.id, ...(one.treatments ?? []).map((t) => t.id)]));
+  const before = here[here.indexOf(front) + 1]?.id ?? null;
+  const copies = cards.map((card) => copyOf(card, taken));
+  edit(
+    copies.map((item) => ({ op: "insert", path: buildPath(shot, inside), item, before })),
+    `duplicate ${named(cards)}`,
+  );
+  set({ openCard: copies.at(-1)?.id ?? null, marked: copies.length > 1 ? copies.map((one) => one.id) : [] });
+}
+
+/** Switches the meant cards off, or on where all of them are off. */
+export function switchOver(): void {
+  const { shot, edit } = useSession.getState();
+  const cards = meant();
+  const off = cards.every((card) => card.enabled === false);
+  edit(
+    cards.map((card) => ({ op: "set", path: [...pathOf(shot, card.id), "enabled"], value: off ? null : false })),
+    `switch ${off ? "on" : "off"} ${named(cards)}`,
+  );
+}
+
+/** Deletes cards one after the other; what looks at their pictures goes with them, and is named beside the way back. */
+export async function remove(cards = meant()): Promise<void> {
+  for (const card of cards) await removeOne(card);
+  useSession.getState().set({ marked: [] });
+}
+
+async function removeOne(card: Card): Promise<void> {
+  const { saved, edit, travel } = useSession.getState();
+  if (!saved) return;
+  const name = shownName(card);
+  try {
+    const found = await answer(
+      api.GET("/api/shots/{shot_id}/cards/removal", {
+        params: { path: { shot_id: saved.id }, query: { revision: saved.revision, card: card.id } },
+      }),
+    );
+    if (!(await edit(found.edits as Edit[], `delete card ${name}`)) || !found.with_it.length) return;
+    told(`Deleted card ${name}, and with it ${found.with_it.join(", ")}`, () => travel("undo"));
+  } catch (error) {
+    report(error);
+  }
+}
+
+/** Makes one bundle of the meant cards, and opens its card. */
+export async function gather(): Promise<void> {
+  const { saved, edit, set } = useSession.getState();
+  const cards = meant();
+  if (!saved || !cards.length) return;
+  try {
+    const query = { revision: saved.revision, cards: cards.map((card) => card.id) };
+    const made = await answer(
+      api.GET("/api/shots/{shot_id}/cards/gathering", { params: { path: { shot_id: saved.id }, query } }),
+    );
+    if (await edit(made.edits as Edit[], `bundle ${named(cards)}`)) set({ openCard: made.card ?? null, marked: [] });
+  } catch (error) {
+    report(error);
+  }
+}
+
+/** Puts the cards of a bundle in its place; where that would change the picture it is said why. */
+export async function dissolve(bundle: Card): Promise<void> {
+  const { saved, edit, set, inside } = useSession.getState();
+  if (!saved) return;
+  try {
+    const query = { revision: saved.revision, card: bundle.id };
+    const made = await answer(
+      api.GET("/api/shots/{shot_id}/cards/dissolving", { params: { path: { shot_id: saved.id }, query } }),
+    );
+    const front = insideOf(bundle).at(-1)?.id ?? null;
+    if (!(await edit(made.edits as Edit[], `dissolve ${shownName(bundle)}`))) return;
+    set({ openCard: front, ...(inside === bundle.id ? { inside: bundleOf(saved, bundle.id) } : {}) });
+  } catch (error) {
+    report(error);
+  }
+}
+
+/** Gives a card a name, or its id again where it is empty. */
+export function rename(card: Card, name: string): void {
+  const { shot, edit } = useSession.getState();
+  const value = name.trim() && name.trim() !== card.id ? name.trim() : null;
+  if (value === (card.name ?? null)) return;
+  edit([{ op: "set", path: [...pathOf(shot, card.id), "name"], value }], `call ${shownName(card)} ${value ?? card.id}`);
+}

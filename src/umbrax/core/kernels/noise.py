@@ -1,0 +1,54 @@
+"""Noise that is the same for the same place, seed and frame, whatever window is asked for.
+
+Bits come from a permuted congruential generator's output function (M. E. O'Neill, PCG, 2014) used as a hash, as M. Jarzynski and
+M. Olano (Hash Functions for GPU Rendering, 2020) propose.
+"""
+
+from typing import Any
+
+import numpy as np
+from numba import prange
+from numpy.typing import NDArray
+
+from . import blank, kernel, part
+
+Pixels = NDArray[np.float32]
+
+
+@part
+def _hashed(value: Any) -> Any:
+    state = np.uint32(np.uint32(value) * np.uint32(747796405) + np.uint32(2891336453))
+    word = np.uint32(np.uint32((state >> np.uint32(np.uint32(state >> np.uint32(28)) + np.uint32(4))) ^ state) * np.uint32(277803737))
+    return np.uint32((word >> np.uint32(22)) ^ word)
+
+
+@kernel("void(i8, i8, u4, f4[:,:,::1])")
+def _normal(x0: Any, y0: Any, seed: Any, out: Any) -> None:
+    """The sum of six 10-bit uniform numbers, of mean 0 and deviation 1: normal but for what is beyond four deviations."""
+    low, scale = np.uint32(1023), np.float32(1.0 / (np.sqrt(0.5) * 1024.0))
+    for y in prange(np.int64(out.shape[0])):
+        row = _hashed(np.uint32(np.uint32(y0 + y) ^ seed))
+        for x in range(out.shape[1]):
+            place = np.uint32(_hashed(np.uint32(np.uint32(x0 + x) + row)))
+            for c in range(out.shape[2]):
+                one = _hashed(np.uint32(place + np.uint32(c) * np.uint32(2654435769)))
+                two = _hashed(one)
+                total = np.int64(one & low) + np.int64((one >> np.uint32(10)) & low) + np.int64((one >> np.uint32(20)) & low)
+                total += np.int64(two & low) + np.int64((two >> np.uint32(10)) & low) + np.int64((two >> np.uint32(20)) & low)
+                out[y, x, c] = (np.float32(total) - np.float32(3069.0)) * scale
+
+
+def normal(x0: int, y0: int, width: int, height: int, channels: int, seed: int) -> Pixels:
+    """Normal numbers of mean 0 and deviation 1 for the pixels from (x0, y0) on, `float32[height, width, channels]`."""
+    out = blank(height, width, channels)
+    _normal(x0, y0, np.uint32(seed & 0xFFFFFFFF), out)
+    return out
+
+
+def mixed_seed(*numbers: int) -> int:
+    """One seed of several whole numbers: neighbours among them lie far apart."""
+    value = 0x9E3779B9
+    for one in numbers:
+        value = ((value ^ (one & 0xFFFFFFFF)) * 0x85EBCA6B + 0xC2B2AE35) & 0xFFFFFFFF
+        value ^= value >> 15
+    return value

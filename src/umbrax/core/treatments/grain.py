@@ -1,0 +1,83 @@
+"""Grain: the noise of a sensor or of film, the same for the same seed and frame."""
+
+import math
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from ..document.parameters import number
+from ..document.timing import Number
+from ..kernels.blur import gaussian, reach
+from ..kernels.noise import mixed_seed, normal
+from ..picture import Picture, Window
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+
+
+class GrainParams(ThroughParams):
+    """c + strength n (luma / 0.18)^response, n of mean 0 and deviation 1; times alpha, so that nothing appears where nothing is."""
+
+    kind: Literal["grain"]
+    seed: int = Field(1, ge=0, le=2**31 - 1, title="Seed", json_schema_extra={"soft": [1, 100], "step": 1})
+    size: Number = number(0.8, "Size", unit="px", low=0, high=20, soft=(0, 4), step=0.05, formula="sigma of a grain")
+    strength: Number = number(0.02, "Strength", low=0, high=10, soft=(0, 0.2), step=0.001, formula="deviation at a luma of 0.18")
+    response: Number = number(0.0, "Response", low=0, high=1, soft=(0, 1), formula="0: everywhere alike, 0.5: as light that is counted")
+    colour: Number = number(0.5, "Colour", low=0, high=1, formula="0: all channels alike, 1: each for itself")
+    still: bool = Field(False, title="Still", description="the same on every frame")
+
+
+LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
+
+
+@lru_cache(maxsize=64)
+def _gain(size: float) -> float:
+    """By what blurred noise is weaker: one over the root of the sum of the blur's squared weights."""
+    around = reach(size)
+    impulse = np.zeros((2 * around + 1, 2 * around + 1, 1), np.float32)
+    impulse[around, around] = 1
+    weights = gaussian(impulse, size, size, (0, 0), (0, 0, 2 * around + 1, 2 * around + 1), False)
+    return 1 / math.sqrt(float((weights.astype(np.float64) ** 2).sum()))
+
+
+def grains(window: Window, size: float, colour: float, seed: int) -> NDArray[np.float32]:
+    """Noise of mean 0 and deviation 1, `float32[h, w, 3]`, its channels as much alike as `colour` says."""
+    around = reach(size) if size > 0 else 0
+    w = window.grown(around)
+    noise = normal(w.x0, w.y0, w.width, w.height, 4, seed)
+    own = noise[..., 1:] * np.float32(math.sqrt(colour))
+    own += noise[..., :1] * np.float32(math.sqrt(1 - colour))
+    if size <= 0:
+        return own
+    out = (window.x0, window.y0, window.x1, window.y1)
+    return gaussian(own, size, size, (w.x0, w.y0), out, False) * np.float32(_gain(size))
+
+
+def apply(params: GrainParams, own: Picture, window: Window, scale: int, *, frame: int = 0) -> Picture:
+    given = own.crop(window).pixels
+    noise = grains(window, params.size, params.colour, mixed_seed(params.seed, frame)) * np.float32(params.strength)
+    alpha = given[..., 3:]
+    if params.response:
+        luma = np.maximum(given[..., :3] @ LUMA, 0)[..., None] / np.where(alpha > 0, alpha, 1)
+        noise *= (luma / np.float32(0.18)) ** np.float32(params.response)
+    return Picture(np.concatenate([given[..., :3] + noise * alpha, alpha], axis=2), window, own.edge)
+
+
+TREATMENTS.register(
+    Treatment(
+        "grain",
+        "Grain",
+        "spatial",
+        GrainParams,
+        1,
+        apply,
+        lambda params: params.strength == 0,
+        lambda params, scale: 0,
+        USUAL_TOLERANCE,
+        made_at=lambda params, scale: 1,
+        grows=False,
+        uses_frame=lambda params: not params.still,
+        summary="the noise of a sensor or of film",
+    )
+)

@@ -1,0 +1,73 @@
+"""Haze by depth: the farther away, the more of it lies between."""
+
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from ..document.parameters import choice, colour, number
+from ..document.timing import Colour, Number
+from ..picture import Picture, Window
+from ..pictures.data_values import is_nothing
+from ..plan.steps import Step
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, ThroughParams, Treatment
+
+NEAR = 2  # pixels from which a rim takes its depth whose middle saw nothing
+
+
+class HazeParams(ThroughParams):
+    """c + (colour - c)(1 - exp(-density z)), z the depth in the units of the scene."""
+
+    kind: Literal["haze"]
+    density: Number = number(0.02, "Density", low=0, high=100, soft=(0, 0.2), step=0.001, formula="1 - exp(-density z)")
+    colour: Colour = colour((0.42, 0.47, 0.55), "Colour")
+    near: Number = number(0.0, "Near", low=-1e6, high=1e6, soft=(0, 100), step=0.1, formula="z = depth - near, at least 0")
+    nothing: Literal["full", "none"] = choice("full", "Nothing there", "what is done where depth says that nothing is there")
+    pass_: str = Field("depth", alias="pass", title="Depth", description="the pass, by name or kind")
+
+
+def apply(params: HazeParams, own: Picture, window: Window, scale: int, *, depth: Picture) -> Picture:
+    given = own.crop(window).pixels
+    z = known_depth(depth.crop(window.grown(NEAR)).pixels[..., 0])[NEAR:-NEAR, NEAR:-NEAR]
+    there = np.isfinite(z)
+    amount = 1 - np.exp(-np.float32(params.density) * np.maximum(np.where(there, z, 0) - np.float32(params.near), 0))
+    amount = np.where(there, amount, np.float32(params.nothing == "full"))[..., None].astype(np.float32)
+    alpha = given[..., 3:]
+    light = given[..., :3] + (np.array(params.colour, np.float32) * alpha - given[..., :3]) * amount
+    return Picture(np.concatenate([light, alpha], axis=2), window, own.edge)
+
+
+def known_depth(z: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Depth with infinity where nothing is; a pixel whose middle saw nothing beside one that saw something is at its rim."""
+    far = np.where(is_nothing(z), np.float32(np.inf), z)
+    if not far.size:
+        return far
+    beside = cv2.erode(far, np.ones((2 * NEAR + 1, 2 * NEAR + 1), np.uint8), borderType=cv2.BORDER_REPLICATE)
+    return np.where(np.isfinite(far), far, beside)
+
+
+def _looks(params: HazeParams, around: Around) -> dict[str, Step]:
+    return {"depth": around.of_pass(params.pass_)}
+
+
+TREATMENTS.register(
+    Treatment(
+        "haze",
+        "Haze",
+        "colour",
+        HazeParams,
+        1,
+        apply,
+        lambda params: params.density == 0 and params.nothing == "none",
+        lambda params, scale: 0,
+        USUAL_TOLERANCE,
+        looks=_looks,
+        needs=lambda params, window, scale: {"depth": window.grown(NEAR)},
+        grows=False,
+        elements_only=True,
+        touch=AtTouch("colour", "h", 4, {"density": 0.02}),
+        summary="the farther away, the more haze lies between",
+    )
+)

@@ -1,0 +1,55 @@
+"""Levels: what is black and white in the picture, and what they become."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BeforeValidator, Field
+
+from ..document.timing import Animated
+from ..kernels.colouring import level_rows, straight_level_rows
+from ..picture import Picture, Window
+from .base import ThroughParams
+from .by_colour import colour_treatment
+
+ONES, ZEROS = (1.0,) * 3, (0.0,) * 3
+
+
+def _three(value: Any) -> Any:
+    return (value,) * 3 if isinstance(value, int | float) and not isinstance(value, bool) else value
+
+
+Three = Annotated[tuple[float, float, float], BeforeValidator(_three), Animated()]
+
+
+def three(default: float, title: str, *, formula: str = "", soft: tuple[float, float] = (0.0, 1.0)) -> Any:
+    """A number, or one for each channel."""
+    extra: dict[str, Any] = {"widget": "three", "soft": list(soft), "step": 0.01, "formula": formula}
+    return Field((default,) * 3, title=title, json_schema_extra=extra)
+
+
+class LevelsParams(ThroughParams):
+    """y = ((x - black) / (white - black))^(1 / gamma) (out white - out black) + out black, in scene-linear light, for each channel."""
+
+    kind: Literal["levels"]
+    black: Three = three(0.0, "Black", formula="becomes out black", soft=(-0.2, 1))
+    white: Three = three(1.0, "White", formula="becomes out white", soft=(0, 4))
+    gamma: Three = three(1.0, "Gamma", formula="x^(1 / gamma); negatives stay", soft=(0.2, 4))
+    out_black: Three = three(0.0, "Out black", soft=(0, 1))
+    out_white: Three = three(1.0, "Out white", soft=(0, 2))
+
+
+def mixed(params: LevelsParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+    per = [1 / (w - b if abs(w - b) > 1e-6 else 1e-6) for b, w in zip(params.black, params.white, strict=True)]
+    powers = [1 / max(g, 0.01) for g in params.gamma]
+    span = [w - b for b, w in zip(params.out_black, params.out_white, strict=True)]
+    settings = [*params.black, *per, *powers, *span, *params.out_black]
+    given = None if weight is None else weight.crop(window).pixels
+    rows = straight_level_rows if params.gamma == ONES else level_rows
+    return Picture(rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+
+
+def neutral(params: LevelsParams) -> bool:
+    ends = (params.black, params.white, params.out_black, params.out_white)
+    return params.gamma == ONES and ends == (ZEROS, ONES, ZEROS, ONES)
+
+
+colour_treatment("levels", "Levels", LevelsParams, mixed, neutral, "black, white and gamma, and what they become")

@@ -1,0 +1,54 @@
+"""Recolour: brightness becomes colours of one's own, dark or light may become transparent."""
+
+from itertools import pairwise
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from ..colour import LUMA_BT709
+from ..kernels.colouring import recolour_rows
+from ..picture import Picture, Window
+from .base import AtTouch, ThroughParams
+from .by_colour import colour_treatment
+
+Unit = Annotated[float, Field(ge=0, le=1)]
+Stop = tuple[float, tuple[float, float, float], Unit]
+
+
+def _rising(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:
+    if any(later[0] <= earlier[0] for earlier, later in pairwise(stops)):
+        raise ValueError("expected stops at rising places")
+    return stops
+
+
+class RecolourParams(ThroughParams):
+    """The colour at the luma of each pixel, between stops of colour and alpha; with `keep_light` at the pixel's own luma."""
+
+    kind: Literal["recolour"]
+    stops: Annotated[tuple[Stop, ...], AfterValidator(_rising)] = Field(
+        ((0.0, (0.02, 0.05, 0.06), 1.0), (0.5, (0.55, 0.42, 0.3), 1.0), (1.0, (1.0, 0.95, 0.85), 1.0)),
+        title="Stops", min_length=1, max_length=32, json_schema_extra={"widget": "stops", "always": True},
+    )  # fmt: skip
+    keep_light: bool = Field(False, title="Keep light", description="colours at the brightness that was there")
+
+
+def mixed(params: RecolourParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+    # colours are mixed as associated light: a transparent stop has none
+    stops = [(at, [*(value * alpha for value in colour), alpha]) for at, colour, alpha in params.stops]
+    ramps: list[float] = []
+    for (start, below), (end, above) in pairwise(stops):
+        ramps += [start, 1 / (end - start), *(b - a for a, b in zip(below, above, strict=True))]
+    settings = [*LUMA_BT709, float(params.keep_light), float(len(stops) - 1), *stops[0][1], *ramps]
+    given = None if weight is None else weight.crop(window).pixels
+    return Picture(recolour_rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+
+
+colour_treatment(
+    "recolour",
+    "Recolour",
+    RecolourParams,
+    mixed,
+    lambda params: False,
+    "brightness becomes colours of a gradient",
+    touch=AtTouch("colour", "r", 3, {}),
+)
