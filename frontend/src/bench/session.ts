@@ -55,8 +55,8 @@ type Session = {
   inside: string | null;
   /** Cards chosen together, to be gathered, switched, copied or deleted as one. */
   marked: string[];
-  /** The open card is looked at by itself. */
-  alone: boolean;
+  /** The open card's handles are in the picture. */
+  handles: boolean;
   /** A matte shown in the panel instead of the open card. */
   openMatte: string | null;
   /** Mattes chosen together, for their sum or to be combined or written. */
@@ -104,7 +104,7 @@ const FRESH = {
   openTreatment: null,
   inside: null,
   marked: [],
-  alone: false,
+  handles: false,
   openMatte: null,
   chosen: [],
   picking: null,

@@ -9,6 +9,8 @@ from pydantic import BaseModel, Field
 from umbrax.core.document.bundling import dissolving, gathering
 from umbrax.core.document.removals import card_removal
 from umbrax.render.card_facts import card_of, residue_told, shadow_told
+from umbrax.render.standing import standing_of
+from umbrax.render.tucks import pops
 
 from .shots import ShotPath, answered
 from .sources import RemovalData, removal_data
@@ -52,6 +54,51 @@ class CardFacts(BaseModel):
 def removal(path: ShotPath, query: RemovalQuery) -> Response:
     """The edits that delete a card with what looks at its picture, and what that is."""
     return answered(removal_data(card_removal(state().shot(path.shot_id, query.revision), query.card)))
+
+
+class StandingData(BaseModel):
+    """A box x0, y0, x1, y1 of what a card shows, in its own pixels; a matrix a to f of what places it besides its own placing; and
+    boxes in the frame to line it up with."""
+
+    box: tuple[int, int, int, int] | None
+    parent: tuple[float, float, float, float, float, float]
+    others: list[tuple[int, int, int, int]]
+
+
+@api.get("/shots/<int:shot_id>/cards/standing", responses={200: StandingData})
+def card_standing(path: ShotPath, query: CardQuery) -> Response:
+    """Where a card stands on a frame, for its handles."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        found = standing_of(shared.engine, shot, shared.roots(path.shot_id), query.frame, query.card, ticket.watch)
+    return answered(StandingData(box=found.box, parent=found.parent, others=list(found.others)))
+
+
+class PopData(BaseModel):
+    """An end of a tuck at which the picture jumps, and the nearest frame at which it would not."""
+
+    tuck: int
+    end: str
+    frame: int
+    clean: int | None
+
+
+class PopList(BaseModel):
+    pops: list[PopData]
+
+
+@api.get("/shots/<int:shot_id>/cards/pops", responses={200: PopList})
+def card_pops(path: ShotPath, query: RemovalQuery) -> Response:
+    """Ends of a card's tucks at which the picture jumps."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    found: list[PopData] = []
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        for index, tuck in enumerate(shot.card(query.card).tuck):
+            seen = pops(shared.engine, shot, shared.roots(path.shot_id), query.card, tuck, ticket.watch)
+            found += [PopData(tuck=index, end=one.end, frame=one.frame, clean=one.clean) for one in seen]
+    return answered(PopList(pops=found))
 
 
 class GatherQuery(BaseModel):

@@ -54,7 +54,7 @@ export function JoinPicker({ card }: { card: Card }) {
               align="end"
               collisionPadding={8}
               aria-label="Joins"
-              className="z-40 flex max-h-[86vh] w-[612px] flex-col overflow-hidden rounded-sm border border-line bg-panel shadow-xl"
+              className="z-40 flex max-h-[86vh] w-[644px] flex-col overflow-hidden rounded-sm border border-line bg-panel shadow-xl"
             >
               <div className="min-h-0 flex-1 overflow-y-auto p-2">
                 {models.purposes.map((purpose) => (
@@ -94,6 +94,7 @@ export function JoinPicker({ card }: { card: Card }) {
         <div className="mb-1 grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
           <span className="text-quiet">Blend in</span>
           <Segments
+            plain
             label="Blend in"
             name={`blend in of ${card.id}`}
             className="grid grid-cols-2 gap-1"

@@ -22,7 +22,7 @@ export function NotePart({ card }: { card: Card }) {
         autoFocus
         defaultValue={card.note ?? ""}
         rows={3}
-        className="mx-3 mt-2 rounded-sm border border-line bg-ground px-2 py-1"
+        className="mx-3 mt-2 mb-1 rounded-sm border border-line bg-ground px-2 py-1"
         onBlur={(event) => save(event.currentTarget.value)}
         onKeyDown={(event) => {
           if (event.key === "Escape") setWriting(false);
@@ -36,7 +36,7 @@ export function NotePart({ card }: { card: Card }) {
       type="button"
       title={card.note ? "click to change the note" : undefined}
       onClick={() => setWriting(true)}
-      className={`mx-3 mt-2 flex items-start gap-1.5 text-left text-[11.5px] ${card.note ? "text-text" : "text-faint hover:text-text"}`}
+      className={`mx-3 mt-2 mb-1 flex items-start gap-1.5 text-left text-[11.5px] ${card.note ? "text-text" : "text-faint hover:text-text"}`}
     >
       <StickyNote size={12} className="mt-[2px] shrink-0 text-quiet" />
       <span className="whitespace-pre-wrap">{card.note ?? "add a note"}</span>

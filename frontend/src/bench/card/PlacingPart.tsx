@@ -1,8 +1,9 @@
-import { useState } from "react";
+import { ChevronDown } from "lucide-react";
 import { type Card, valueAt } from "../../api/document";
 import { type Field, useModels } from "../../api/models";
-import { useSessionParts } from "../session";
-import { documentOf, pathOf } from "../shotParts";
+import { Menu } from "../../controls/Menu";
+import { type Edit, useSessionParts } from "../session";
+import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
 import { FoldedPart } from "./FoldedPart";
 import { NumbersField } from "./NumbersField";
 import { Parameters } from "./Parameters";
@@ -12,9 +13,8 @@ const LETTERS = ["X", "Y"];
 
 /** Where the card stands in the frame: numbers, each of them keyed if wanted. */
 export function PlacingPart({ card }: { card: Card }) {
-  const { shot, frame } = useSessionParts("shot", "frame");
+  const { shot, frame, handles: open, edit, set } = useSessionParts("shot", "frame", "handles", "edit", "set");
   const model = useModels()?.placing;
-  const [open, setOpen] = useState(false);
   if (!shot || !model) return null;
   const { width, height } = documentOf(shot).format;
   const placing = card.placing ?? {};
@@ -32,7 +32,8 @@ export function PlacingPart({ card }: { card: Card }) {
   );
   return (
     <section className="px-3 pb-2" aria-label="Placing">
-      <FoldedPart name="Placing" said={said(placing, frame)} open={open} onToggle={() => setOpen(!open)}>
+      <FoldedPart name="Placing" said={said(placing, frame)} open={open} onToggle={() => set({ handles: !open })}>
+        <FollowRow card={card} onFollow={edit} />
         {pair("move")}
         <Parameters model={model} values={placing} path={path} skip={[...PAIRS, "filter"]} />
         {pair("scale")}
@@ -40,6 +41,50 @@ export function PlacingPart({ card }: { card: Card }) {
         <Parameters model={model} values={placing} path={path} skip={[...PAIRS, "turn"]} />
       </FoldedPart>
     </section>
+  );
+}
+
+/** The card whose placing this one moves with. */
+function FollowRow({ card, onFollow }: { card: Card; onFollow: (edits: Edit[], command: string) => void }) {
+  const { shot } = useSessionParts("shot");
+  const others = buildOf(shot, bundleOf(shot, card.id)).filter((one) => one.id !== card.id && !one.treat);
+  if (!others.length) return null;
+  const path = [...pathOf(shot, card.id), "follow"];
+  return (
+    <div className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
+      <span className="text-quiet">Follows</span>
+      <Menu
+        trigger={
+          <button
+            type="button"
+            className="flex h-[22px] min-w-0 items-center rounded-sm bg-control px-2 text-left hover:bg-raised"
+          >
+            <span className="truncate">{card.follow ? cardName(shot, card.follow) : "no card"}</span>
+            <ChevronDown size={12} className="ml-auto shrink-0 text-quiet" />
+          </button>
+        }
+        sections={[
+          {
+            choices: [
+              {
+                key: "none",
+                label: "no card",
+                onPick: () => onFollow([{ op: "set", path, value: null }], `${shownName(card)} follows no card`),
+              },
+            ],
+          },
+          {
+            title: "moves with",
+            choices: others.map((one) => ({
+              key: one.id,
+              label: shownName(one),
+              onPick: () =>
+                onFollow([{ op: "set", path, value: one.id }], `${shownName(card)} follows ${shownName(one)}`),
+            })),
+          },
+        ]}
+      />
+    </div>
   );
 }
 

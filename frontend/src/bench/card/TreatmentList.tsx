@@ -114,7 +114,7 @@ function Row({ card, treatment, model }: RowProps) {
       </div>
       {open && model && (
         <div className="px-1.5 pt-1 pb-2">
-          <Plot treatment={treatment} path={path} />
+          <Plot treatment={treatment} path={path} model={model} />
           <Parameters model={model.schema} values={treatment} path={path} last={["amount"]} />
           {model.lays && <LayMenu path={path} treatment={treatment} />}
           <div className="mt-1 flex">
@@ -134,10 +134,10 @@ function Row({ card, treatment, model }: RowProps) {
 }
 
 /** The picture-like control of a treatment that has one. */
-function Plot({ treatment, path }: { treatment: Treatment; path: string[] }) {
+function Plot({ treatment, path, model }: { treatment: Treatment; path: string[]; model: TreatmentModel }) {
   if (treatment.kind === "curves") return <CurvePlot treatment={treatment} path={path} />;
   if (treatment.kind !== "recolour") return null;
-  const stops = (treatment.stops ?? []) as [number, Stop["colour"], number][];
+  const stops = (treatment.stops ?? model.schema.properties.stops?.default ?? []) as [number, Stop["colour"], number][];
   return (
     <StopsBar
       name={treatment.name ?? "recolour"}

@@ -132,7 +132,7 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
         <Blend size={13} /> Make its matte
         <kbd className="value ml-auto text-[10px] opacity-70">m</kbd>
       </button>
-      <Wishes under={under} enabled={canTreat} onAct={act} />
+      <Wishes under={under} enabled={canTreat} onAct={act} onClose={onClose} />
       <p className="mt-2 text-[11px] text-quiet">
         {under.card ? (
           <>

@@ -7,6 +7,7 @@ import { scaleFor } from "./looks";
 import { Measured } from "./Measured";
 import { PickingHint } from "./PickingHint";
 import { PinnedLoupe } from "./PinnedLoupe";
+import { PlacingHandles } from "./PlacingHandles";
 import { fitted, visible } from "./placing";
 import { ShapeOverlay } from "./ShapeOverlay";
 import { Surface } from "./Surface";
@@ -111,6 +112,7 @@ export function Viewer() {
           />
         )}
         {!draw.drawing && !playing && <ShapeOverlay placing={placing} />}
+        {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
         {picking && <PickingHint picking={picking} />}
         <Measured />
         <PinnedLoupe placing={placing} size={size} />

@@ -4,14 +4,19 @@ import { useModels } from "../../api/models";
 import { useSessionParts } from "../session";
 import { cardName } from "../shotParts";
 
-type Props = { under: UnderCursor; enabled: boolean; onAct: (action: string, tucked?: string) => void };
+type Props = {
+  under: UnderCursor;
+  enabled: boolean;
+  onClose: () => void;
+  onAct: (action: string, tucked?: string) => void;
+};
 
 const TITLES: Record<string, string> = { light: "light", lens: "lens", line: "line", place: "place", colour: "colour" };
 
 /** What can be done to what was touched, by what people want; the first is a press of Enter away, each other one its key. */
-export function Wishes({ under, enabled, onAct }: Props) {
+export function Wishes({ under, enabled, onAct, onClose }: Props) {
   const models = useModels();
-  const { shot } = useSessionParts("shot");
+  const { shot, set } = useSessionParts("shot", "set");
   const offered = (under.actions ?? []).flatMap((kind) => models?.treatments.find((one) => one.kind === kind) ?? []);
   const wishes = models?.wishes ?? [];
   const act = useRef(onAct);
@@ -35,7 +40,7 @@ export function Wishes({ under, enabled, onAct }: Props) {
       {wishes.map((wish) => {
         const own = offered.filter((one) => one.touch?.wish === wish);
         const tucks = wish === "place" ? (under.tuckable ?? []) : [];
-        if (!own.length && !tucks.length) return null;
+        if (!own.length && !tucks.length && !(wish === "place" && under.card)) return null;
         return (
           <section key={wish} aria-label={TITLES[wish] ?? wish} className="grid grid-cols-[44px_1fr] gap-x-1.5">
             <h4 className="pt-[5px] text-[11px] text-faint">{TITLES[wish] ?? wish}</h4>
@@ -54,6 +59,19 @@ export function Wishes({ under, enabled, onAct }: Props) {
                   <kbd className="value text-[10px] text-faint">{one.touch?.key}</kbd>
                 </button>
               ))}
+              {wish === "place" && under.card && (
+                <button
+                  type="button"
+                  title="its handles in the picture"
+                  onClick={() => {
+                    onClose();
+                    set({ openCard: under.card ?? null, openMatte: null, handles: true });
+                  }}
+                  className="flex h-[25px] items-center rounded-sm bg-control px-2 hover:bg-raised"
+                >
+                  Move, scale, turn
+                </button>
+              )}
               {tucks.map((card) => (
                 <button
                   key={card}

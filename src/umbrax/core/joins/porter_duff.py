@@ -7,7 +7,7 @@ import numpy as np
 from ..kernels.pairing import pair_join, rule
 from .base import JOINS, Join
 
-ANY = "light keeps its value, above 1 and below 0 as well"
+ANY = "kept as it is"
 
 
 @rule

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..document.cards import Card
+from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join, laid
 from ..kernels import blank, joining, ready
@@ -123,7 +124,8 @@ class Build:
     def _joined(self, index: int, below: Step, made: Made, scale: int) -> Step:
         card = self.cards[index]
         chosen, opacity = JOINS.get(card.join), card.opacity
-        occluder = self._occluder(index, scale) if card.tuck else None
+        held = tuple(one for one in card.tuck if one.holds(self.planner.frame))
+        occluder = self.occluder(index, held, scale) if held else None
         if below is NOTHING and not made.layers and opacity == 1 and chosen.keeps_nothing:
             return made.own
 
@@ -142,12 +144,15 @@ class Build:
             channels=4, edge=chosen.edge(made.own.edge, below.edge), where=self.planner.where,
         )  # fmt: skip
 
-    def _occluder(self, index: int, scale: int) -> Step | None:
-        """The light in the picture so far that a card is held behind on this frame; None where that is nothing."""
+    def before_placing(self, index: int, scale: int) -> Step:
+        return self._cards[index].before_placing(scale)
+
+    def occluder(self, index: int, held: tuple[Tuck, ...], scale: int) -> Step | None:
+        """The light in the picture so far that a card is held behind by some tucks; None where that is nothing."""
         found: list[Occluder] = []
         for at in range(index):
             card = self.cards[at]
-            tucks = [one for one in self.cards[index].tuck if one.card == card.id and one.holds(self.planner.frame)]
+            tucks = [one for one in held if one.card == card.id]
             if not tucks or card.treat or not self._is_made(at):
                 continue
             made, planner = self.card(at, scale), self._cards[at]

@@ -85,10 +85,15 @@ class CardPlanner:
         if self.placement.flat:
             return NOTHING
         own_scale = source_scale(self.placement, scale)
-        own = self._base(own_scale)
-        for params, treatment in self._active("colour"):
-            own = self._treated(params, treatment, own, self.own_pixels, own_scale)
+        own = self.before_placing(own_scale)
         return placed(own, self.placement, own_scale, scale, self.planner.display.scaled(scale), self.planner.where)
+
+    def before_placing(self, scale: int) -> Step:
+        """The picture, cut and graded, in its own pixels."""
+        own = self._base(scale)
+        for params, treatment in self._active("colour"):
+            own = self._treated(params, treatment, own, self.own_pixels, scale)
+        return own
 
     def _base(self, scale: int) -> Step:
         """The picture of a card, cut; for a treat card the picture so far."""

@@ -10,6 +10,7 @@ from typing import Any
 from ..document.cards import Card
 from ..document.shot import Shot
 from ..document.timing import at_frame
+from ..document.tucking import Tuck
 from ..errors import UmbraxError
 from ..pictures.base import as_rgba, last_channel
 from .builds import Build
@@ -60,6 +61,16 @@ class ShotPlanner(MattePlanner):
         build, index = self._find(card_id)
         own = build.card(index, 1).own
         return last_channel(own, "extend" if own.edge == "extend" else "empty")
+
+    def before_placing(self, card_id: str, scale: int) -> Step:
+        """A card's picture, cut and graded, in its own pixels."""
+        build, index = self._find(card_id)
+        return build.before_placing(index, scale)
+
+    def occluder_of(self, card_id: str, tuck: Tuck, scale: int = 1) -> Step | None:
+        """The light in the picture so far that one tuck holds a card behind, whatever its frames say; None where that is nothing."""
+        build, index = self._find(card_id)
+        return build.occluder(index, (tuck,), scale)
 
     def build_picture(self, cards: tuple[Card, ...], scale: int) -> Step:
         return self._build_of(cards).picture(scale)

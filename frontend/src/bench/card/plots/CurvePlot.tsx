@@ -1,4 +1,6 @@
 // biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a plot have no elements of their own kind
+// biome-ignore-all lint/a11y/noNoninteractiveTabindex: the keys work on the plot as the mouse does
+// biome-ignore-all lint/a11y/noStaticElementInteractions: a point is reached by keys through its plot
 // biome-ignore-all lint/suspicious/noArrayIndexKey: points have nothing but their order
 import { RotateCcw } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
@@ -113,6 +115,7 @@ export function CurvePlot({ treatment, path }: { treatment: Treatment; path: str
     <div className="py-1">
       <div className="mb-1.5 flex items-center gap-1">
         <Segments
+          plain
           label="Which curve"
           name={`curve of ${treatment.id}`}
           className="flex gap-1"
@@ -144,7 +147,7 @@ export function CurvePlot({ treatment, path }: { treatment: Treatment; path: str
         role="application"
         aria-label={`Curve of ${which}: ${points.length} points`}
         tabIndex={0}
-        className="block w-full cursor-crosshair touch-none overflow-visible rounded-[2px] bg-stage"
+        className="block w-full cursor-crosshair touch-none overflow-visible rounded-[2px] bg-stage outline-none focus-visible:outline-1 focus-visible:outline-verdigris"
         onPointerDown={pressed}
         onPointerMove={dragged}
         onPointerUp={released}

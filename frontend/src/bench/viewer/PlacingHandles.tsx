@@ -1,0 +1,397 @@
+// biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a picture have no elements of their own kind
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type Card, isKeys, withValue } from "../../api/document";
+import { type Edit, useSessionParts } from "../session";
+import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
+import type { Placing } from "./placing";
+import {
+  backBy,
+  keysOf,
+  type Matrix,
+  matrixOf,
+  moveFor,
+  type Numbers,
+  numbersOf,
+  type Point,
+  through,
+  times,
+} from "./placingMath";
+import { type Box, type Guide, linesOf, snapped } from "./snapping";
+import { useStanding } from "./useStanding";
+
+type Grip = "move" | "scale" | "wide" | "high" | "turn" | "about";
+const WAYS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const rounded = (value: number, step = 100) => Math.round(value * step) / step;
+const pair = ([x, y]: Point, step = 100): Point => [rounded(x, step), rounded(y, step)];
+
+/** The handles of the open card in the picture, while its placing is open. */
+export function PlacingHandles({ placing }: { placing: Placing }) {
+  const { shot, openCard, openMatte, handles } = useSessionParts("shot", "openCard", "openMatte", "handles");
+  const card = cardsOf(shot).find((one) => one.id === openCard);
+  if (!shot || !card || card.treat || openMatte || !handles) return null;
+  return <Handles key={card.id} card={card} placing={placing} />;
+}
+
+function Handles({ card, placing }: { card: Card; placing: Placing }) {
+  const { shot, frame, edit, preview, previewed } = useSessionParts("shot", "frame", "edit", "preview", "previewed");
+  const standing = useStanding(card.id);
+  const grip = useRef<{ what: Grip; start: Point; from: Numbers } | null>(null);
+  const [guides, setGuides] = useState<Guide[]>([]);
+  if (!shot || !standing) return null;
+  const { width, height } = documentOf(shot).format;
+  const path = [...pathOf(shot, card.id), "placing"];
+  const saved = card.placing ?? {};
+  const middle: Point = [width / 2, height / 2];
+  // what is being dragged is shown where it is dragged to
+  const tried = Object.fromEntries(
+    previewed.flatMap((one) =>
+      one.op === "set" && one.path.slice(0, -1).join("/") === path.join("/")
+        ? [[one.path.at(-1) ?? "", one.value]]
+        : [],
+    ),
+  );
+  const now = numbersOf({ ...saved, ...tried }, frame, middle);
+  const parent = standing.parent as Matrix;
+  const total = times(parent, matrixOf(now));
+  const screen = ([x, y]: Point): Point => [placing.x + x * placing.zoom, placing.y + y * placing.zoom];
+  const seen = (point: Point): Point => screen(through(total, point));
+  const box: Box = (standing.box as Box | null) ?? [0, 0, width, height];
+  const corners: Point[] = [
+    [box[0], box[1]],
+    [box[2], box[1]],
+    [box[2], box[3]],
+    [box[0], box[3]],
+  ];
+  const centre: Point = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
+  const pivot = screen(through(parent, [now.about[0] + now.move[0], now.about[1] + now.move[1]]));
+
+  const edits = (changed: Partial<Numbers>): Edit[] =>
+    Object.entries(changed).map(([name, value]) => ({
+      op: "set",
+      path: [...path, name],
+      value: withValue(saved[name] ?? value, frame, value),
+    }));
+  const frameBox = (numbers: Numbers): Box => {
+    const points = corners.map((corner) => through(times(parent, matrixOf(numbers)), corner));
+    const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+    return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  };
+
+  /** What a drag from one place of the screen to another makes of the numbers that it began with. */
+  const dragged = (what: Grip, from: Numbers, start: Point, end: Point, free: boolean): Partial<Numbers> => {
+    const by: Point = [(end[0] - start[0]) / placing.zoom, (end[1] - start[1]) / placing.zoom];
+    if (what === "move") {
+      const way = backBy(parent, by);
+      const to: Point = [from.move[0] + way[0], from.move[1] + way[1]];
+      if (free) {
+        setGuides([]);
+        return { move: pair(to) };
+      }
+      const snap = snapped(
+        frameBox({ ...from, move: to }),
+        linesOf(width, height, standing.others as Box[]),
+        placing.zoom,
+      );
+      setGuides(snap.on);
+      const more = backBy(parent, snap.by);
+      // where nothing holds it, whole pixels keep it sharp
+      return { move: [snapOr(to[0], more[0]), snapOr(to[1], more[1])] };
+    }
+    if (what === "about") {
+      const way = backBy(parent, by);
+      const inOwn = backBy(matrixOf(from), way);
+      const about = pair([from.about[0] + inOwn[0], from.about[1] + inOwn[1]], 10);
+      return { about, move: pair(moveFor(from, about), 1000) };
+    }
+    const place = screen(through(parent, [from.about[0] + from.move[0], from.about[1] + from.move[1]]));
+    const [one, two]: [Point, Point] = [
+      [start[0] - place[0], start[1] - place[1]],
+      [end[0] - place[0], end[1] - place[1]],
+    ];
+    if (what === "turn") {
+      const angle = ([x, y]: Point) => (Math.atan2(-y, x) * 180) / Math.PI;
+      let turn = from.turn + ((angle(two) - angle(one) + 540) % 360) - 180;
+      if (!free && Math.abs(turn - Math.round(turn / 15) * 15) < 2) turn = Math.round(turn / 15) * 15;
+      return { turn: rounded(turn, 10) };
+    }
+    if (what === "scale") {
+      const k = Math.hypot(...two) / Math.max(1, Math.hypot(...one));
+      return { scale: pair([from.scale[0] * k, from.scale[1] * k], 1000) };
+    }
+    const back = (point: Point) => backBy(matrixOf({ ...from, scale: [1, 1] }), backBy(parent, point));
+    const index = what === "wide" ? 0 : 1;
+    const k = (back(two)[index] as number) / (back(one)[index] || 1e-6);
+    const scale: Point = [...from.scale];
+    scale[index] = rounded((from.scale[index] as number) * k, 1000) || 0.001;
+    return { scale };
+  };
+  const titles: Record<Grip, string> = {
+    move: "move",
+    scale: "scale",
+    wide: "scale across",
+    high: "scale down",
+    turn: "turn",
+    about: "point",
+  };
+  const drag = (what: Grip) => ({
+    onPointerDown: (event: PointerEvent<SVGElement>) => {
+      event.stopPropagation();
+      event.currentTarget.setPointerCapture(event.pointerId);
+      grip.current = { what, start: local(event), from: now };
+    },
+    onPointerMove: (event: PointerEvent<SVGElement>) => {
+      const held = grip.current;
+      event.stopPropagation();
+      if (held) preview(edits(dragged(held.what, held.from, held.start, local(event), event.altKey)));
+    },
+    onPointerUp: (event: PointerEvent<SVGElement>) => {
+      event.stopPropagation();
+      const held = grip.current;
+      grip.current = null;
+      setGuides([]);
+      if (!held) return;
+      const end = local(event);
+      if (Math.hypot(end[0] - held.start[0], end[1] - held.start[1]) < 1.5) preview([]);
+      else
+        edit(
+          edits(dragged(held.what, held.from, held.start, end, event.altKey)),
+          `${titles[held.what]} ${shownName(card)}`,
+        );
+      setGuides([]);
+    },
+    onKeyDown: (event: KeyboardEvent) => {
+      const way = WAYS[event.key];
+      if (!way) return;
+      const far = event.shiftKey ? 10 : 1;
+      const changed: Partial<Numbers> =
+        what === "turn"
+          ? { turn: rounded(now.turn - (way[0] + way[1]) * far * 0.5, 10) }
+          : what === "move"
+            ? { move: pair([now.move[0] + way[0] * far, now.move[1] + way[1] * far]) }
+            : what === "about"
+              ? aboutBy(now, [way[0] * far, way[1] * far])
+              : {
+                  scale: pair(
+                    [
+                      now.scale[0] * 1.01 ** ((way[0] - way[1]) * far),
+                      now.scale[1] * 1.01 ** ((way[0] - way[1]) * far),
+                    ],
+                    1000,
+                  ),
+                };
+      edit(edits(changed), `${titles[what]} ${shownName(card)}`);
+      event.preventDefault();
+      event.stopPropagation();
+      event.nativeEvent.stopImmediatePropagation();
+    },
+    role: "button",
+    tabIndex: 0,
+  });
+
+  const outline = corners.map(seen);
+  const top: Point = [
+    ((outline[0]?.[0] ?? 0) + (outline[1]?.[0] ?? 0)) / 2,
+    ((outline[0]?.[1] ?? 0) + (outline[1]?.[1] ?? 0)) / 2,
+  ];
+  const heart = seen(centre);
+  const away = Math.hypot(top[0] - heart[0], top[1] - heart[1]) || 1;
+  const turner: Point = [top[0] + ((top[0] - heart[0]) / away) * 26, top[1] + ((top[1] - heart[1]) / away) * 26];
+  const side = (a: number, b: number): Point => [
+    ((outline[a]?.[0] ?? 0) + (outline[b]?.[0] ?? 0)) / 2,
+    ((outline[a]?.[1] ?? 0) + (outline[b]?.[1] ?? 0)) / 2,
+  ];
+  const keyed = isKeys(saved.move) || isKeys(saved.turn) || isKeys(saved.scale);
+  return (
+    <svg
+      className="pointer-events-none absolute inset-0 size-full"
+      role="group"
+      aria-label={`Handles of ${shownName(card)}`}
+    >
+      {guides.map((guide) => {
+        const [x, y] = screen([guide.at, guide.at]);
+        return guide.way === "across" ? (
+          <line
+            key={`x${guide.at}`}
+            x1={x}
+            x2={x}
+            y1={0}
+            y2="100%"
+            className="stroke-verdigris/70"
+            strokeDasharray="2 3"
+          />
+        ) : (
+          <line
+            key={`y${guide.at}`}
+            y1={y}
+            y2={y}
+            x1={0}
+            x2="100%"
+            className="stroke-verdigris/70"
+            strokeDasharray="2 3"
+          />
+        );
+      })}
+      <MotionPath card={card} parent={parent} now={now} screen={screen} placing={placing} middle={middle} />
+      <polygon points={outline.map((point) => point.join(",")).join(" ")} className="fill-none stroke-verdigris/80" />
+      <line x1={top[0]} y1={top[1]} x2={turner[0]} y2={turner[1]} className="stroke-verdigris/50" />
+      <circle
+        cx={turner[0]}
+        cy={turner[1]}
+        r={5}
+        aria-label="Turn"
+        className={`${GRIP} cursor-grab`}
+        {...drag("turn")}
+      />
+      {outline.map(([x, y], index) => (
+        <rect
+          // biome-ignore lint/suspicious/noArrayIndexKey: corners have nothing but their order
+          key={index}
+          x={x - 4.5}
+          y={y - 4.5}
+          width={9}
+          height={9}
+          aria-label={`Scale by corner ${index + 1}`}
+          className={`${GRIP} cursor-nwse-resize`}
+          {...drag("scale")}
+        />
+      ))}
+      {(
+        [
+          ["wide", side(1, 2)],
+          ["high", side(2, 3)],
+        ] as const
+      ).map(([what, [x, y]]) => (
+        <rect
+          key={what}
+          x={x - 3.5}
+          y={y - 3.5}
+          width={7}
+          height={7}
+          aria-label={what === "wide" ? "Scale across" : "Scale down"}
+          className={`${GRIP} cursor-ew-resize`}
+          {...drag(what)}
+        />
+      ))}
+      <g aria-label="The point it turns about" className="pointer-events-auto cursor-crosshair" {...drag("about")}>
+        <circle cx={pivot[0]} cy={pivot[1]} r={8} className="fill-transparent" />
+        <path d={`M${pivot[0] - 7} ${pivot[1]}h14M${pivot[0]} ${pivot[1] - 7}v14`} className="stroke-verdigris" />
+      </g>
+      <rect
+        x={heart[0] - 8}
+        y={heart[1] - 8}
+        width={16}
+        height={16}
+        rx={3}
+        aria-label={`Move ${shownName(card)}`}
+        className={`pointer-events-auto cursor-move stroke-verdigris ${keyed ? "fill-verdigris/60" : "fill-ground/60"}`}
+        {...drag("move")}
+      />
+    </svg>
+  );
+
+  function local(event: PointerEvent): Point {
+    const area = (event.currentTarget as SVGElement).ownerSVGElement?.getBoundingClientRect();
+    return [event.clientX - (area?.left ?? 0), event.clientY - (area?.top ?? 0)];
+  }
+}
+
+const GRIP = "pointer-events-auto fill-ground stroke-verdigris hover:fill-verdigris focus:fill-verdigris";
+const snapOr = (value: number, more: number): number => (more ? rounded(value + more) : Math.round(value));
+
+function aboutBy(now: Numbers, by: Point): Partial<Numbers> {
+  const about = pair([now.about[0] + by[0], now.about[1] + by[1]]);
+  return { about, move: pair(moveFor(now, about), 1000) };
+}
+
+type PathProps = {
+  card: Card;
+  parent: Matrix;
+  now: Numbers;
+  screen: (point: Point) => Point;
+  placing: Placing;
+  middle: Point;
+};
+
+/** The way the card goes, frame by frame, and its keys, which are dragged. */
+function MotionPath({ card, parent, screen, placing, middle }: PathProps) {
+  const { shot, frame, edit, preview, set } = useSessionParts("shot", "frame", "edit", "preview", "set");
+  const grip = useRef<{ at: number; start: Point; from: Point; to: Point } | null>(null);
+  const saved = card.placing ?? {};
+  const keys = keysOf(saved.move);
+  if (!shot || keys.length < 2) return null;
+  const [first, last] = [keys[0]?.[0] ?? 0, keys.at(-1)?.[0] ?? 0];
+  const at = (when: number): Point => {
+    const { about, move } = numbersOf(saved, when, middle);
+    return screen(through(parent, [about[0] + move[0], about[1] + move[1]]));
+  };
+  const step = Math.max(1, Math.floor((last - first) / 200));
+  const frames = Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, i) => first + i * step);
+  const path = [...pathOf(shot, card.id), "placing", "move"];
+  const put = (when: number, to: Point): Edit[] => [{ op: "set", path, value: withValue(saved.move, when, to) }];
+  const moved = (event: PointerEvent): Point => {
+    const held = grip.current;
+    if (!held) return [0, 0];
+    const way = backBy(parent, [
+      (event.clientX - held.start[0]) / placing.zoom,
+      (event.clientY - held.start[1]) / placing.zoom,
+    ]);
+    return pair([held.from[0] + way[0], held.from[1] + way[1]]);
+  };
+  return (
+    <g>
+      <polyline points={frames.map((when) => at(when).join(",")).join(" ")} className="fill-none stroke-verdigris/60" />
+      {frames.map((when) => {
+        const [x, y] = at(when);
+        return <circle key={when} cx={x} cy={y} r={1.3} className="fill-verdigris" />;
+      })}
+      {keys.map(([when, point]) => {
+        const [x, y] = at(when);
+        return (
+          <rect
+            key={when}
+            x={x - 4}
+            y={y - 4}
+            width={8}
+            height={8}
+            transform={`rotate(45 ${x} ${y})`}
+            role="button"
+            tabIndex={0}
+            aria-label={`Key of the move at ${when}`}
+            className={`pointer-events-auto cursor-grab stroke-verdigris ${when === frame ? "fill-verdigris" : "fill-ground"}`}
+            onDoubleClick={() => set({ frame: when })}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              event.currentTarget.setPointerCapture(event.pointerId);
+              grip.current = { at: when, start: [event.clientX, event.clientY], from: point, to: point };
+            }}
+            onPointerMove={(event) => {
+              event.stopPropagation();
+              if (grip.current) preview(put(when, moved(event)));
+            }}
+            onPointerUp={(event) => {
+              event.stopPropagation();
+              const to = moved(event);
+              grip.current = null;
+              if (to[0] === point[0] && to[1] === point[1]) preview([]);
+              else edit(put(when, to), `move ${shownName(card)} at ${when}`);
+            }}
+            onKeyDown={(event) => {
+              const way = WAYS[event.key];
+              if (event.key === "Enter") set({ frame: when });
+              else if (way) {
+                const far = event.shiftKey ? 10 : 1;
+                edit(
+                  put(when, [point[0] + way[0] * far, point[1] + way[1] * far]),
+                  `move ${shownName(card)} at ${when}`,
+                );
+              } else return;
+              event.preventDefault();
+              event.stopPropagation();
+              event.nativeEvent.stopImmediatePropagation();
+            }}
+          />
+        );
+      })}
+    </g>
+  );
+}

@@ -1,0 +1,82 @@
+"""Whether a tuck pops: it begins or ends while the card and what it is behind overlap."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.tucking import Tuck
+from umbrax.core.picture import Window
+from umbrax.core.plan.evaluate import evaluate
+from umbrax.core.plan.planner import ShotPlanner
+
+from .engine import Engine
+
+SCALE = 4
+LEAST = 2.0  # full-size pixels of both that must lie over one another to be seen
+
+Watch = Callable[[], None]
+
+
+@dataclass(frozen=True)
+class Pop:
+    """An end of a tuck at which the picture jumps: `frame` as it is set, `clean` the nearest at which it would not, if there is one."""
+
+    end: str
+    frame: int
+    clean: int | None
+
+
+class Overlaps:
+    """How many pixels of a card lie over what it is tucked behind, frame by frame; each frame is looked at once."""
+
+    def __init__(self, engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, watch: Watch):
+        self._engine, self._shot, self._roots = engine, shot, roots
+        self._card, self._tuck, self._watch = card_id, tuck, watch
+        self._known: dict[int, float] = {}
+
+    def at(self, frame: int) -> float:
+        if frame not in self._known:
+            planner = ShotPlanner(self._shot, frame, self._engine.reader(self._shot, self._roots))
+            window: Window = self._shot.format.display.scaled(SCALE)
+            occluder = planner.occluder_of(self._card, self._tuck, SCALE)
+            total = 0.0
+            if occluder is not None:
+                over, own = (
+                    evaluate(step, window, self._engine.cache, watch=self._watch).pixels[..., 3]
+                    for step in (occluder, planner.card(self._card, SCALE))
+                )
+                total = float((over * own).sum()) * SCALE * SCALE
+            self._known[frame] = total
+        return self._known[frame]
+
+
+def pops(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, watch: Watch) -> list[Pop]:
+    """Ends of a tuck, inside the shot, between which and the frame beside them the picture jumps.
+
+    It jumps where on either side of the change the card lies over what it is behind. A frame is clean to begin at when neither it
+    nor the one before does.
+    """
+    if tuck.frames is None:
+        return []
+    overlaps, (first, last) = Overlaps(engine, shot, roots, card_id, tuck, watch), (shot.format.first, shot.format.last)
+    found: list[Pop] = []
+    for end, at, beside in (("first", tuck.frames[0], -1), ("last", tuck.frames[1], 1)):
+        if not (first <= at <= last and first <= at + beside <= last):
+            continue
+        if not _clean(overlaps, at, beside):
+            found.append(Pop(end, at, _nearest(overlaps, at, beside, first, last)))
+    return found
+
+
+def _clean(overlaps: Overlaps, at: int, beside: int) -> bool:
+    return overlaps.at(at) < LEAST and overlaps.at(at + beside) < LEAST
+
+
+def _nearest(overlaps: Overlaps, at: int, beside: int, first: int, last: int) -> int | None:
+    """The nearest frame at which an end would not be seen: outside the shot nothing changes, so its own ends are clean."""
+    for far in range(1, last - first + 1):
+        for frame in (at + beside * far, at - beside * far):
+            if first <= frame <= last and (not first <= frame + beside <= last or _clean(overlaps, frame, beside)):
+                return frame
+    return None
