@@ -89,6 +89,8 @@ PICTURE_EXAMPLES: dict[str, dict[str, Any]] = {
         "kind": "bundle",
         "build": [{**PLATE, "id": "inner"}, {"id": "glow", "treat": True, "treatments": [{"id": "i1", "kind": "bloom"}]}],
     },
+    "noise": {"kind": "noise", "size": 40.0, "octaves": 3, "low": 0.3, "high": 0.8},
+    "texture": {"kind": "texture", "source": "valley", "scale": 0.4, "turn": 20.0, "move": [7, 3]},
     "gradient": {"kind": "gradient", "shape": "radial", "start": [60, 45], "end": [20, 30], "bands": 7},
 }
 REFINED = {"refine": {"grow": -1.5, "feather": 3.0}}

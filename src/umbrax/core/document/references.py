@@ -31,6 +31,9 @@ def card_references(card: Card) -> Iterator[tuple[MatteRef, str | None]]:
         yield reference, None
     for tuck in card.tuck:
         yield tuck.behind, None
+    if card.picture is not None:
+        for reference in PICTURES.get(card.picture.kind).mattes(card.picture):
+            yield reference, None
     for treatment in card.treatments:
         for reference in treatment_references(treatment):
             yield reference, treatment.id
@@ -44,6 +47,8 @@ def card_mattes(card: Card) -> Iterator[tuple[str, str | None]]:
 def _named_uses(card: Card) -> Iterator[tuple[str, str]]:
     yield from ((reference.matte, "cut") for reference in card.cut)
     yield from ((tuck.behind.matte, "tuck") for tuck in card.tuck)
+    if card.picture is not None:
+        yield from ((reference.matte, "a light") for reference in PICTURES.get(card.picture.kind).mattes(card.picture))
     yield from ((matte, card.treatment_name(one.id)) for one in card.treatments for matte in treatment_mattes(one))
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from ..mattes import MATTES
 from ..pictures import PICTURES
+from ..pictures.rebuild import RebuildPicture
 from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
 from .references import treatment_mattes
@@ -99,6 +100,12 @@ def _without_mattes(shot: Shot, gone: list[str], cards: set[str]) -> tuple[list[
         if len(kept) < len(card.cut):
             edits.append(SetValue(op="set", path=(*path, "cut"), value=kept or None))
             with_it.append(f"the cut of card {card.shown_name}")
+        if isinstance(card.picture, RebuildPicture):
+            for name, light in [*card.picture.lights.items(), ("rest", card.picture.rest)]:
+                if light is not None and light.matte is not None and light.matte.matte in gone:
+                    place = ("rest",) if name == "rest" else ("lights", name)
+                    edits.append(SetValue(op="set", path=(*path, "picture", *place, "matte"), value=None))
+                    with_it.append(f"the matte of {name} of card {card.shown_name}")
         tucks = [tuck.model_dump(mode="json") for tuck in card.tuck if tuck.behind.matte not in gone and tuck.card not in cards]
         if len(tucks) < len(card.tuck):
             edits.append(SetValue(op="set", path=(*path, "tuck"), value=tucks or None))

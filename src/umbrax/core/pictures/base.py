@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..document.parameters import Parameters
+from ..document.parameters import MatteRef, Parameters
 from ..picture import Edge, Picture
 from ..plan.reader import LIGHTS
 from ..plan.steps import Planner, Step, pointwise
@@ -23,7 +23,7 @@ class PictureParams(Parameters):
 class PictureKind:
     """`build(planner, params, scale, join)` gives an RGBA step, associated and scene-linear, at a scale of 1/n.
 
-    `lit`: it shows the light of its sources, so that a lamp in one of them is one in it.
+    `mattes(params)`: the mattes it is made with. `lit`: it shows the light of its sources, so that a lamp in one of them is one in it.
     """
 
     kind: str
@@ -32,6 +32,7 @@ class PictureKind:
     build: Callable[[Planner, Any, int, str], Step]
     sources: Callable[[Any], tuple[str, ...]]
     lit: bool = True
+    mattes: Callable[[Any], tuple[MatteRef, ...]] = lambda params: ()
     aliases: tuple[str, ...] = ()
 
 

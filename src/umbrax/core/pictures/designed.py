@@ -1,5 +1,6 @@
-"""Designed pictures: a solid colour, and a gradient."""
+"""Designed pictures without an end: a solid colour, a gradient, clouds, and a tiled texture."""
 
+import math
 from typing import Literal
 
 import numpy as np
@@ -7,10 +8,13 @@ from pydantic import Field
 
 from ..document.parameters import Parameters, colour, number
 from ..document.timing import Colour, Number, Point
+from ..kernels.clouds import clouds
 from ..kernels.gradients import between_stops
+from ..kernels.placing import limit_alpha
 from ..picture import Picture, Window
+from ..plan.placement import RADIUS, Placement, resampled
 from ..plan.steps import Planner, Step, content_key
-from .base import PICTURES, PictureKind, PictureParams
+from .base import PICTURES, PictureKind, PictureParams, as_rgba
 
 
 class SolidPicture(PictureParams):
@@ -64,5 +68,75 @@ def _gradient(planner: Planner, params: GradientPicture, scale: int, join: str) 
     return Step(key, "gradient", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
 
 
+class NoisePicture(PictureParams):
+    """Clouds of one colour, as haze or smoke: alpha rises from 0 at `low` to `density` at `high` of a smooth noise around 0.5."""
+
+    kind: Literal["noise"]
+    colour: Colour = colour((0.5, 0.52, 0.56), "Colour")
+    density: Number = number(0.6, "Density", low=0, high=1, formula="alpha of the thickest")
+    size: Number = number(240.0, "Size", unit="px", low=1, high=10000, soft=(10, 1000), step=1, formula="of the largest clouds")
+    stretch: Number = number(2.0, "Stretch", low=0.05, high=20, soft=(0.5, 6), formula="wider than high by this")
+    octaves: int = Field(5, ge=1, le=10, title="Detail", json_schema_extra={"soft": [1, 8], "step": 1})
+    roughness: Number = number(0.5, "Roughness", low=0, high=1, formula="each finer octave weighs this much of the one before")
+    low: Number = number(0.35, "Low", low=-1, high=2, soft=(0, 1))
+    high: Number = number(0.75, "High", low=-1, high=2, soft=(0, 1))
+    evolve: Number = number(0.0, "Evolve", low=-1e6, high=1e6, soft=(0, 10), formula="key it, and the clouds change")
+    drift: Point = Field((0.0, 0.0), title="Drift", json_schema_extra={"widget": "way", "unit": "px", "soft": [-500, 500], "step": 1})
+    seed: int = Field(1, ge=0, le=2**31 - 1, title="Seed", json_schema_extra={"soft": [1, 100], "step": 1})
+
+
+def _noise(planner: Planner, params: NoisePicture, scale: int, join: str) -> Step:
+    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+        size = params.size
+        xs = ((np.arange(window.x0, window.x1) + 0.5) * scale - params.drift[0]) / (size * params.stretch)
+        ys = ((np.arange(window.y0, window.y1) + 0.5) * scale - params.drift[1]) / size
+        value = clouds(xs, ys, params.evolve, params.seed, params.octaves, params.roughness) * np.float32(0.5) + np.float32(0.5)
+        t = np.clip((value - params.low) / max(params.high - params.low, 1e-4), 0, 1)
+        alpha = (t * t * (3 - 2 * t) * params.density).astype(np.float32)[..., None]
+        return Picture(np.concatenate([alpha * np.array(params.colour, np.float32), alpha], axis=2), window, "extend")
+
+    key = content_key("noise 1", [params.model_dump(mode="json"), planner.seen, scale], ())
+    return Step(key, "noise", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
+
+
+class TexturePicture(PictureParams):
+    """A picture of a surface that goes on for ever: tiled, scaled and turned about the frame's corner."""
+
+    kind: Literal["texture"]
+    source: str
+    pass_: str | None = Field(None, alias="pass", title="Pass")
+    scale: Number = number(1.0, "Scale", low=0.01, high=100, soft=(0.1, 4), step=0.01)
+    turn: Number = number(0.0, "Turn", unit="°", low=-3600, high=3600, soft=(-180, 180), step=1, formula="counter-clockwise")
+    move: Point = Field((0.0, 0.0), title="Move", json_schema_extra={"widget": "way", "unit": "px", "soft": [-500, 500], "step": 1})
+
+
+def _texture(planner: Planner, params: TexturePicture, scale: int, join: str) -> Step:
+    info = planner.source(params.source)
+    name = params.pass_ or ("beauty" if info.has("beauty") else next(iter(info.passes)))
+    tile = as_rgba(planner, params.source, info.find(name).name, 1)
+    angle = math.radians(params.turn)
+    cos, sin = math.cos(angle) * params.scale, math.sin(angle) * params.scale
+    way = Placement(cos, sin, params.move[0], -sin, cos, params.move[1], "cubic").rounded().between(1, scale)
+    back, around = way.inverse(), RADIUS["cubic"] + 1
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        if window.empty or tile.domain.empty:
+            return Picture(np.zeros((window.height, window.width, 4), np.float32), window, "extend")
+        box, own = back.box(window, around), given[0].crop(tile.domain)
+        rows = (np.arange(box.y0, box.y1) - own.window.y0) % own.window.height
+        columns = (np.arange(box.x0, box.x1) - own.window.x0) % own.window.width
+        pixels = resampled(Picture(np.ascontiguousarray(own.pixels[rows[:, None], columns[None, :]]), box), way, window)
+        limit_alpha(pixels)
+        return Picture(pixels, window, "extend")
+
+    numbers = [round(v, 12) for v in (way.a, way.b, way.c, way.d, way.e, way.f)]
+    return Step(
+        content_key("texture 1", [numbers, planner.seen], (tile,)), "texture", planner.seen.scaled(scale), 4, (tile,),
+        lambda _: (tile.domain,), run, "extend", planner.where,
+    )  # fmt: skip
+
+
+PICTURES.register(PictureKind("noise", "Noise", NoisePicture, _noise, lambda _: ()))
+PICTURES.register(PictureKind("texture", "Texture", TexturePicture, _texture, lambda params: (params.source,)))
 PICTURES.register(PictureKind("solid", "Solid", SolidPicture, _solid, lambda _: ()))
 PICTURES.register(PictureKind("gradient", "Gradient", GradientPicture, _gradient, lambda _: ()))

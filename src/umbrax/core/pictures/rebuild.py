@@ -5,7 +5,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
-from ..document.parameters import Parameters, colour, number
+from ..document.parameters import MatteRef, MatteReference, Parameters, colour, number
 from ..document.timing import Colour, Number
 from ..errors import UmbraxError
 from ..kernels.joining import add_scaled
@@ -21,6 +21,8 @@ class Light(Parameters):
     gain: Number = number(1.0, "Gain", low=0, high=1000, soft=(0, 4), formula="sum of gain x tint x pass")
     tint: Colour = colour((1.0, 1.0, 1.0), "Tint")
     enabled: bool = True
+    matte: MatteReference | None = Field(None, title="Matte", description="where it shines, of what it would")
+    times: str | None = Field(None, title="Times", description="the pass that multiplies it, as surface colour does light without it")
 
 
 class RebuildPicture(PictureParams):
@@ -53,6 +55,7 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
         used.append((_less(planner, params.source, light_passes(info), scale), rest))
     elif not there:
         raise UmbraxError("no-pass", f"none of its lights is in {params.source!r} any more: {', '.join(lights)}; choose others, or the beauty")
+    used = [(_limited(planner, params.source, step, light, scale), light) for step, light in used]
     alpha = alpha_of(planner, params.source, scale)
     gains = [np.array(light.tint, np.float32) * np.float32(light.gain) for _, light in used]
     inputs = [step for step, _ in used] + ([alpha] if alpha is not None else [])
@@ -68,6 +71,31 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
     if not inputs:
         raise UmbraxError("no-lights", "every light of this rebuild is switched off; switch one on or switch the card off")
     return pointwise("rebuild 1", [gain.tolist() for gain in gains], inputs, compute, channels=4, where=planner.where)
+
+
+def _limited(planner: Planner, source: str, step: Step, light: Light, scale: int) -> Step:
+    """A light times the pass and the share of a matte that it is to be multiplied by."""
+    if light.matte is None and light.times is None:
+        return step
+    factors: list[Step] = []
+    if light.times is not None:
+        info = planner.source(source)
+        factors.append(planner.read(source, info.find(light.times).name, scale, shown=True))
+    invert = light.matte is not None and light.matte.invert
+    if light.matte is not None:
+        factors.append(planner.matte_planes(light.matte, scale))
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        out = np.array(given[0].pixels[..., :3])
+        if light.times is not None:
+            out *= given[1].pixels[..., :3]
+        if light.matte is not None:
+            share = given[-1].pixels[..., 1:2]
+            out *= 1 - share if invert else share
+        return out
+
+    told = [light.times is not None, light.matte is not None, invert]
+    return pointwise("light limited 1", told, [step, *factors], compute, channels=3, domain=step.domain, where=planner.where)
 
 
 def _less(planner: Planner, source: str, lights: list[str], scale: int) -> Step:
@@ -93,4 +121,9 @@ def residue(planner: Planner, params: RebuildPicture, scale: int) -> Step | None
     return _less(planner, params.source, names, scale)
 
 
-PICTURES.register(PictureKind("rebuild", "Rebuild", RebuildPicture, _build, lambda params: (params.source,)))
+def _mattes(params: RebuildPicture) -> tuple[MatteRef, ...]:
+    lights = [*params.lights.values(), *([params.rest] if params.rest is not None else [])]
+    return tuple(light.matte for light in lights if light.matte is not None)
+
+
+PICTURES.register(PictureKind("rebuild", "Rebuild", RebuildPicture, _build, lambda params: (params.source,), mattes=_mattes))

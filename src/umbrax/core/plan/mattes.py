@@ -42,6 +42,8 @@ class MattePlanner(ABC):
         self.frame = frame
         self.reader = reader
         self.display = self.seen = shot.format.display
+        self.first = shot.format.first
+        self._time = frame  # at which sources are read
         self.feed_scale = 1  # the coarsest scale at which light that spreads is fed
         self.where = Where(frame=frame)
         self.places = Places(shot, frame)
@@ -197,19 +199,27 @@ class MattePlanner(ABC):
 
     # sources
 
+    @contextmanager
+    def at_time(self, frame: int) -> Iterator[None]:
+        before, self._time = self._time, frame
+        try:
+            yield
+        finally:
+            self._time = before
+
     def source(self, name: str) -> FrameInfo:
-        key = ("source", name)
+        key = ("source", name, self._time)
         if key not in self._made:
-            self._made[key] = self.reader.describe(name, self.frame)
+            self._made[key] = self.reader.describe(name, self._time)
         info: FrameInfo = self._made[key]
         return info
 
     def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
         info = self.source(source)
         found = info.find(wanted)
-        key = ("read", source, found.name, scale, shown)
+        key = ("read", source, found.name, scale, shown, self._time)
         if key not in self._made:
-            self._made[key] = read_step(self.reader, info, source, found, self.frame, scale, self.where, shown)
+            self._made[key] = read_step(self.reader, info, source, found, self._time, scale, self.where, shown)
         step: Step = self._made[key]
         return step
 

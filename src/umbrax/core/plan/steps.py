@@ -3,6 +3,7 @@
 import hashlib
 import json
 from collections.abc import Callable, Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
@@ -117,6 +118,7 @@ class Planner(Protocol):
     frame: int
     reader: PassReader
     display: Window
+    first: int  # frame of the shot
     seen: Window  # the part of a designed picture, which has no end, that can come into the frame
     where: Where
 
@@ -124,6 +126,10 @@ class Planner(Protocol):
 
     def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
         """A pass with its own channels; `shown` as a picture, a pass of unknown kind is read as light."""
+        ...
+
+    def at_time(self, frame: int) -> AbstractContextManager[None]:
+        """Within, sources are read at another frame of the shot."""
         ...
 
     def matte_planes(self, reference: MatteRef, scale: int) -> Step:
