@@ -7,6 +7,7 @@ const KEYS: [string, string][] = [
   ["Alt ← →", "stand on the card behind or in front"],
   ["Alt Shift ← →", "move the open card back or on"],
   ["Ctrl D", "duplicate the open card, or those that are chosen"],
+  ["S", "scopes of what is seen"],
   ["G", "bundle the cards that are chosen"],
   ["B", "before and after the open treatment"],
   ["F", "fit the picture"],

@@ -57,6 +57,9 @@ type Session = {
   marked: string[];
   /** The open card's handles are in the picture. */
   handles: boolean;
+  /** Scopes are shown; of a matte, if one is chosen, else of all that is seen. */
+  scopes: boolean;
+  scopesOf: string | null;
   /** A matte shown in the panel instead of the open card. */
   openMatte: string | null;
   /** Mattes chosen together, for their sum or to be combined or written. */
@@ -141,6 +144,8 @@ export const useSession = create<Session>((set, get) => {
     channel: "colour",
     exposure: 0,
     rank: 0,
+    scopes: false,
+    scopesOf: null,
     before: false,
     busy: false,
     overrides: [],

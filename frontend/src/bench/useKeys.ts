@@ -71,6 +71,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("v", () => now().set({ pinned: useView.getState().under }), THROUGH);
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
+  useHotkeys("s", () => now().set({ scopes: !now().scopes }), THROUGH);
   useHotkeys("g", () => gather(), THROUGH);
   useHotkeys("mod+d", () => duplicate(), KEEP);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);

@@ -26,6 +26,7 @@ from . import (
     looks,
     matte_facts,
     offering,
+    scopes,
     sheets,
     shots,
     shows,
@@ -40,7 +41,7 @@ from .state import State, make_state
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
-    shows, shots, looks, sheets, touching, offering, matte_facts, card_facts, describing, handoff, browsing, takein, sources, attaching,
+    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, describing, handoff, browsing, takein, sources, attaching,
     checking, uploads, versions,
 )  # fmt: skip
 

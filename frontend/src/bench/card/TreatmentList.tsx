@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronRight, Plus, Trash2 } from "lucide-react";
+import { ChevronDown, ChevronRight, Pipette, Plus, Trash2 } from "lucide-react";
 import { type Card, matteOf, type Treatment } from "../../api/document";
 import { type TreatmentModel, useModels } from "../../api/models";
 import { Button, Hint, IconButton } from "../../controls/Button";
@@ -7,6 +7,7 @@ import { OnSwitch } from "../../controls/OnSwitch";
 import { nameOfMatte, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf } from "../shotParts";
 import { LayMenu } from "./LayMenu";
+import { grainLike, matchTo } from "./measured";
 import { Parameters } from "./Parameters";
 import { CurvePlot } from "./plots/CurvePlot";
 import { type Stop, StopsBar } from "./plots/StopsBar";
@@ -117,6 +118,7 @@ function Row({ card, treatment, model }: RowProps) {
           <Plot treatment={treatment} path={path} model={model} />
           <Parameters model={model.schema} values={treatment} path={path} last={["amount"]} />
           {model.lays && <LayMenu path={path} treatment={treatment} />}
+          <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">
             <span className="flex-1" />
             <IconButton
@@ -128,6 +130,32 @@ function Row({ card, treatment, model }: RowProps) {
             </IconButton>
           </div>
         </div>
+      )}
+    </div>
+  );
+}
+
+/** What of a treatment is set by touching the picture. */
+function Touched({ card, treatment }: { card: Card; treatment: Treatment }) {
+  const button = (label: string, title: string, act: () => void) => (
+    <Button className="h-[22px]! px-2! text-[11.5px]" title={title} onClick={act}>
+      <Pipette size={11} /> {label}
+    </Button>
+  );
+  if (treatment.kind === "grain")
+    return (
+      <div className="pt-1">
+        {button("Grain as touched", "measured on an even patch", () => grainLike(card, treatment))}
+      </div>
+    );
+  if (treatment.kind !== "grade") return null;
+  return (
+    <div className="flex gap-1.5 pt-1">
+      {button("Colour like…", "touch two places: colour is matched, brightness stays", () =>
+        matchTo(card, treatment, "neutral"),
+      )}
+      {button("All like…", "touch two places: colour and brightness are matched", () =>
+        matchTo(card, treatment, "whole"),
       )}
     </div>
   );

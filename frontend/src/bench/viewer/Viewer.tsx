@@ -9,6 +9,7 @@ import { PickingHint } from "./PickingHint";
 import { PinnedLoupe } from "./PinnedLoupe";
 import { PlacingHandles } from "./PlacingHandles";
 import { fitted, visible } from "./placing";
+import { ScopesPanel } from "./ScopesPanel";
 import { ShapeOverlay } from "./ShapeOverlay";
 import { Surface } from "./Surface";
 import { TouchMenu } from "./TouchMenu";
@@ -21,7 +22,8 @@ import { useLying, useView } from "./view";
 
 /** The picture: looked at, moved about, probed and touched. */
 export function Viewer() {
-  const { shot, frame, playing, picking, problem, rank } = useSessionParts(
+  const { shot, frame, playing, picking, problem, rank, scopes } = useSessionParts(
+    "scopes",
     "shot",
     "frame",
     "playing",
@@ -114,6 +116,7 @@ export function Viewer() {
         {!draw.drawing && !playing && <ShapeOverlay placing={placing} />}
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
         {picking && <PickingHint picking={picking} />}
+        {scopes && !playing && <ScopesPanel />}
         <Measured />
         <PinnedLoupe placing={placing} size={size} />
         {cursor && pointing.over && found.probe && !touching && !draw.drawing && (

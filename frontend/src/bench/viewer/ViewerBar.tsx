@@ -1,4 +1,4 @@
-import { Maximize2 } from "lucide-react";
+import { ChartArea, Maximize2 } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { useSessionParts } from "../session";
@@ -10,7 +10,8 @@ import { useLying, useView } from "./view";
 export function ViewerBar({ zoom }: { zoom: number }) {
   const { free } = useLying();
   const { fit, oneToOne } = useView.getState();
-  const { exposure, set, before, openTreatment, shot, lookingAt } = useSessionParts(
+  const { exposure, set, before, openTreatment, shot, lookingAt, scopes } = useSessionParts(
+    "scopes",
     "exposure",
     "set",
     "before",
@@ -54,6 +55,15 @@ export function ViewerBar({ zoom }: { zoom: number }) {
           onCommit={(value) => set({ exposure: value })}
         />
       </div>
+      <IconButton
+        label="Scopes"
+        shortcut="S"
+        className="shrink-0"
+        aria-pressed={scopes}
+        onClick={() => set({ scopes: !scopes })}
+      >
+        <ChartArea size={13} />
+      </IconButton>
       <IconButton label="Fit the picture" shortcut="F" className="shrink-0" onClick={fit} aria-pressed={free === null}>
         <Maximize2 size={13} />
       </IconButton>
