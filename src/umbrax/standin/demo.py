@@ -25,12 +25,11 @@ from .ink import ink_lines
 from .papers import banded_page, paper
 from .plate import valley
 from .scene import balloon, observatory, renamed, without
-from .shots import FIRST, HEIGHT, LAST, SHOTS, STATION, VALLEY, WIDTH
+from .shots import BALLOON, FIRST, HEIGHT, INK, LAST, PAPER, SHOTS, STATION, VALLEY, WIDTH
 
 SHOW = "Ridge Observatory"
 VERSION = "3"
-BALLOON, INK = "balloon/balloon.{frame:04d}.exr", "ink/ink.{frame:04d}.exr"
-PAPER, PAGE = "plates/paper.png", "plates/page.png"
+PAGE = "plates/page.png"
 NEXT, NEXT_FRAMES = "station_v002/station.{frame:04d}.exr", range(FIRST, FIRST + 4)
 FAULTY, FAULTY_SIZE = "faulty/{name}.exr", (480, 270)
 Progress = Callable[[int, int], None]

@@ -5,19 +5,32 @@ from typing import Any
 
 WIDTH, HEIGHT, FIRST, LAST = 1280, 720, 1001, 1048
 STATION, VALLEY = "station/station.{frame:04d}.exr", "plates/valley.exr"
+BALLOON, INK = "balloon/balloon.{frame:04d}.exr", "ink/ink.{frame:04d}.exr"
+PAPER = "plates/paper.png"
+LIGHTS = ("diffuse", "specular", "reflection", "emission", "ambient")
+
+
+def _objects(*names: str) -> dict[str, Any]:
+    return {"kind": "id", "source": "station", "layer": "object_ids", "names": list(names)}
+
+
+def _format() -> dict[str, Any]:
+    return {"width": WIDTH, "height": HEIGHT, "fps": 24, "first": FIRST, "last": LAST}
 
 
 def dome_at_dusk() -> dict[str, Any]:
-    """The shot of the first demo: plate, shadow, the station rebuilt and graded through its dome, a bloom over all."""
+    """The station on the plate with its shadow, rebuilt and graded through its dome; a balloon behind two of its masts; a bloom over
+    all."""
     return {
         "umbrax": 1,
         "name": "Dome at dusk",
-        "format": {"width": WIDTH, "height": HEIGHT, "fps": 24, "first": FIRST, "last": LAST},
-        "sources": {"station": {"path": STATION}, "valley": {"path": VALLEY}},
+        "format": _format(),
+        "sources": {"station": {"path": STATION}, "valley": {"path": VALLEY}, "balloon": {"path": BALLOON}},
         "mattes": {
             "dome": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["dome_shell", "dome_rib_*"]},
             "brass": {"kind": "id", "source": "station", "layer": "material_ids", "names": ["brass"]},
             "mast lamps": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["mast_*_lamp"]},
+            "nearer masts": _objects("mast_1_*", "mast_2_*"),
         },
         "build": [
             {"id": "sky", "name": "valley", "picture": {"kind": "plate", "source": "valley"}},
@@ -39,9 +52,97 @@ def dome_at_dusk() -> dict[str, Any]:
                     }
                 ],
             },
+            {
+                "id": "balloon", "picture": {"kind": "pass", "source": "balloon"}, "tuck": [{"behind": "nearer masts", "card": "station"}],
+                "treatments": [{"id": "t4", "kind": "wrap", "width": 10.0, "size": 12.0, "amount": 0.6}],
+            },
             {"id": "finish", "treat": True, "treatments": [{"id": "t3", "kind": "bloom", "threshold": 1.0, "size": 30.0, "amount": 0.8}]},
         ],
     }  # fmt: skip
 
 
-SHOTS: dict[str, Callable[[], dict[str, Any]]] = {"dome-at-dusk": dome_at_dusk}
+def field_guide_page() -> dict[str, Any]:
+    """The same render as a printed page: two of its lights in three inks over a banded sky, ink lines, all of it on paper."""
+    inks = [[0.0, [0.035, 0.06, 0.09], 1.0], [0.16, [0.30, 0.22, 0.17], 1.0], [0.42, [0.86, 0.72, 0.52], 1.0], [0.9, [0.95, 0.90, 0.78], 1.0]]
+    return {
+        "umbrax": 1,
+        "name": "Field guide page",
+        "format": _format(),
+        "sources": {"station": {"path": STATION}, "ink": {"path": INK}, "paper": {"path": PAPER}},
+        "mattes": {"lamps": _objects("mast_*_lamp", "dome_slit")},
+        "build": [
+            {
+                "id": "sky", "name": "banded sky",
+                "picture": {
+                    "kind": "gradient", "start": [0, 40], "end": [0, 700], "bands": 9,
+                    "stops": [
+                        {"at": 0.0, "colour": [0.21, 0.31, 0.36]}, {"at": 0.55, "colour": [0.78, 0.62, 0.44]},
+                        {"at": 1.0, "colour": [0.90, 0.83, 0.68]},
+                    ],
+                },
+            },
+            {
+                "id": "station", "name": "two lights",
+                "picture": {"kind": "rebuild", "source": "station", "lights": {"diffuse": {"gain": 1.3}, "specular": {}, "ambient": {}}},
+                "treatments": [{"id": "t1", "kind": "recolour", "stops": inks, "amount": 0.82}],
+            },
+            {"id": "lines", "picture": {"kind": "pass", "source": "ink"}, "join": "multiply"},
+            {
+                "id": "glow", "name": "lamps", "picture": {"kind": "pass", "source": "station", "pass": "emission"}, "join": "screen",
+                "treatments": [
+                    {"id": "t2", "kind": "bloom", "feed": {"matte": "lamps"}, "threshold": 0.0, "size": 22.0, "amount": 1.6,
+                     "tint": [1.0, 0.72, 0.42], "output": "spread_only"},
+                ],
+            },
+            {"id": "paper", "picture": {"kind": "texture", "source": "paper"}, "join": "multiply", "opacity": 0.9},
+            {
+                "id": "finish", "treat": True,
+                "treatments": [
+                    {"id": "t3", "kind": "vignette", "strength": 0.18},
+                    {"id": "t5", "kind": "grain", "size": 0.7, "strength": 0.01, "still": True},
+                ],
+            },
+        ],
+    }  # fmt: skip
+
+
+def instrument_call_out() -> dict[str, Any]:
+    """One instrument of the station shown, everything else dimmed, greyed and softened."""
+    return {
+        "umbrax": 1,
+        "name": "Instrument call-out",
+        "format": _format(),
+        "sources": {"station": {"path": STATION}, "valley": {"path": VALLEY}},
+        "mattes": {
+            "telescope": _objects("telescope_*"),
+            "all else": {"kind": "combined", "how": "any_of", "mattes": ["telescope"], "refine": {"feather": 1.5, "invert": True}},
+        },
+        "build": [
+            {"id": "sky", "name": "valley", "picture": {"kind": "plate", "source": "valley"}},
+            {
+                "id": "shadow", "picture": {"kind": "shadow", "source": "station"}, "opacity": 0.82,
+                "treatments": [{"id": "t1", "kind": "soften", "size": 2.0}],
+            },
+            {"id": "station", "picture": {"kind": "rebuild", "source": "station", "lights": {name: {} for name in LIGHTS}}},
+            {
+                "id": "dim", "name": "all else, dimmed", "treat": True,
+                "treatments": [
+                    {"id": "t2", "kind": "grade", "through": "all else", "saturation": 0.35,
+                     "exposure": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, -1.6, "smooth"]]}},
+                    {"id": "t3", "kind": "soften", "through": "all else",
+                     "size": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, 5.0, "smooth"]]}},
+                ],
+            },
+            {
+                "id": "finish", "treat": True,
+                "treatments": [{"id": "t4", "kind": "bloom", "feed": {"matte": "telescope"}, "threshold": 0.6, "size": 26.0, "amount": 0.5}],
+            },
+        ],
+    }  # fmt: skip
+
+
+SHOTS: dict[str, Callable[[], dict[str, Any]]] = {
+    "dome-at-dusk": dome_at_dusk,
+    "field-guide-page": field_guide_page,
+    "instrument-call-out": instrument_call_out,
+}
