@@ -11,6 +11,7 @@ import OpenEXR
 import OpenImageIO as oiio
 import pytest
 
+from demo_shot import without_balloon
 from running import command
 from umbrax.core.document.text import read_text
 from umbrax.core.errors import UmbraxError
@@ -33,7 +34,8 @@ def engine(tmp_path_factory: pytest.TempPathFactory) -> Engine:
 def place(demo: Path, tmp_path: Path) -> Path:
     """The demo in a folder of its own, as links: a test may write beside it."""
     shutil.copytree(demo, tmp_path / "demo", copy_function=os.link)
-    (tmp_path / "demo/shot.json").write_text((demo / "dome-at-dusk.umbrax.json").read_text())
+    data = without_balloon(json.loads((demo / "dome-at-dusk.umbrax.json").read_text()))
+    (tmp_path / "demo/shot.json").write_text(json.dumps(data))
     return tmp_path / "demo"
 
 
@@ -95,7 +97,7 @@ def test_a_packed_png_is_not_divided_by_its_last_matte(engine: Engine, place: Pa
     ],
 )
 def test_orders_that_cannot_work_are_refused_with_the_remedy(demo: Path, change: dict[str, Any], told: str) -> None:
-    data = json.loads((demo / "dome-at-dusk.umbrax.json").read_text())
+    data = without_balloon(json.loads((demo / "dome-at-dusk.umbrax.json").read_text()))
     data["mattes"]["more"] = {"kind": "combined", "how": "any_of", "mattes": ["dome", "brass"]}
     order = MatteOrder(**{"frames": (1001, 1002), "out": "{matte}.{frame:04d}.exr", "mattes": NAMES} | change)
     with pytest.raises(UmbraxError, match=told.replace("{", r"\{")):

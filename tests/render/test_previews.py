@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from demo_shot import without_balloon
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.document.text import read_data
 from umbrax.core.kernels.resample import reduce_area
@@ -18,7 +19,7 @@ GRADE = {"kind": "grade", "exposure": 0.6, "contrast": 1.4, "saturation": 1.3, "
 
 def stack() -> dict[str, Any]:
     """Plate, shadow, a graded station, and six more of its parts, each graded, softened and joined in its own way; then all of it."""
-    document = dome_at_dusk()
+    document = without_balloon(dome_at_dusk())
     station = next(card for card in document["build"] if card["id"] == "station")
     parts = []
     for number, matte in enumerate(("dome", "brass", "mast lamps", "dome", "brass", "mast lamps")):

@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 from screen import watch
 
+from demo_shot import plain_shot
 from running import free_port, launch, stop, wait_for_server
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
@@ -62,7 +63,7 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
 def shot(database: Database, server: str, request: pytest.FixtureRequest) -> int:
     """A fresh copy of the demo shot for one test."""
     row = next(s for s in list_shots(database) if s.name == "Dome at dusk")
-    first = get_revision(database, row.id, 1).shot
+    first = plain_shot(get_revision(database, row.id, 1).shot)
     made = add_shot(database, row.show_id, first.model_copy(update={"name": request.node.name[-50:]}))
     assert made is not None
     return made

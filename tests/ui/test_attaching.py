@@ -9,15 +9,11 @@ import pytest
 from playwright.sync_api import Page, expect
 from screen import quiet
 
-from umbrax.store.database import Database
-from umbrax.store.shots import list_shots
-
 
 @pytest.fixture
-def sheet(page: Page, server: str, database: Database) -> Page:
+def sheet(page: Page, server: str, shot: int) -> Page:
     """The contact sheet of the demo shot."""
-    row = next(s for s in list_shots(database) if s.name == "Dome at dusk")
-    page.goto(f"{server}/shots/{row.id}/passes")
+    page.goto(f"{server}/shots/{shot}/passes")
     page.get_by_role("button", name="Look at depth", exact=True).wait_for()
     page.wait_for_function("[...document.querySelectorAll('main span')].some((s) => s.style.backgroundImage)")
     return page

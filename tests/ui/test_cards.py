@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 from screen import drawn, open_bench, revision, seen, spot
 
 from umbrax.core.document.cards import Card
+from umbrax.core.joins import JOINS
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
 
@@ -78,8 +79,12 @@ def test_join_and_opacity(page: Page, server: str, shot: int, database: Database
     open_bench(page, server, shot)
     page.get_by_role("button", name="Card station").click()
     over = seen(page)
-    page.get_by_role("button", name="over", exact=False).last.click()
-    page.get_by_role("menuitem", name="screen").click()
+    page.get_by_role("complementary", name="Card").get_by_role("button", name="over").click()
+    joins = page.get_by_role("dialog", name="Joins")
+    expect(joins.get_by_role("button")).to_have_count(len(JOINS.kinds()))
+    joins.get_by_role("button", name="screen").hover()
+    expect(joins).to_contain_text("where a value is above 1 the larger is kept")
+    joins.get_by_role("button", name="screen").click()
     saved(page, 2)
     assert card(database, shot, 2, "station").join == "screen"
     screened = seen(page)

@@ -6,6 +6,7 @@ import pytest
 from bench_client import Bench
 from flask.testing import FlaskClient
 
+from demo_shot import plain_shot
 from umbrax.settings import Settings
 from umbrax.store import shots
 from umbrax.store.database import Database
@@ -31,7 +32,7 @@ def client(settings: Settings, demo: Path) -> FlaskClient:
 def shot_id(client: FlaskClient, database: Database, request: pytest.FixtureRequest) -> int:
     """A fresh shot a test, a copy of the demo's."""
     demo = next(row for row in shots.list_shots(database) if row.name == "Dome at dusk")
-    shot = shots.get_revision(database, demo.id, 1).shot.model_copy(update={"name": request.node.name[:60]})
+    shot = plain_shot(shots.get_revision(database, demo.id, 1).shot).model_copy(update={"name": request.node.name[:60]})
     made = shots.add_shot(database, demo.show_id, shot)
     assert made is not None
     return made

@@ -260,7 +260,8 @@ export const useSession = create<Session>((set, get) => {
             }),
           );
           accept(made.shot);
-          if (made.treatment)
+          // a treatment, or a card that was sent behind something, is what is looked at next; else the new matte
+          if (made.card)
             set({
               openCard: made.card,
               openTreatment: made.treatment,

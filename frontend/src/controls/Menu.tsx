@@ -16,7 +16,7 @@ export function Menu({ trigger, sections }: { trigger: ReactNode; sections: { ti
           sideOffset={4}
           align="start"
           collisionPadding={8}
-          className="z-40 max-h-[70vh] min-w-44 overflow-auto rounded-sm border border-line bg-panel p-1 shadow-xl"
+          className="z-40 max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-44 overflow-auto rounded-sm border border-line bg-panel p-1 shadow-xl"
         >
           {sections.map((section, index) => (
             <DropdownMenu.Group

@@ -110,7 +110,7 @@ def observatory(frame: int, first: int = 1001) -> Scene:
 
 
 def balloon(frame: int, first: int = 1001) -> Scene:
-    """A weather balloon that drifts through from the right: behind the first two masts, before the third."""
+    """A weather balloon that drifts through from the right: behind the last mast and the first, before the one between."""
     step = frame - first
     sway = 3.0 * math.sin(step * 0.23)
     place = move(6.6 - 0.085 * step, 3.2 + 0.022 * step, 0.35) @ turn("z", sway)

@@ -30,7 +30,7 @@ def dome_at_dusk() -> dict[str, Any]:
             "dome": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["dome_shell", "dome_rib_*"]},
             "brass": {"kind": "id", "source": "station", "layer": "material_ids", "names": ["brass"]},
             "mast lamps": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["mast_*_lamp"]},
-            "nearer masts": _objects("mast_1_*", "mast_2_*"),
+            "nearer masts": _objects("mast_1*", "mast_3*"),
         },
         "build": [
             {"id": "sky", "name": "valley", "picture": {"kind": "plate", "source": "valley"}},
