@@ -12,7 +12,6 @@ from arrays import PLATE, STATION, ArrayReader, card, make, patterned, scene, sh
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
-from umbrax.core.joins.base import JOINS
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.mattes import MATTES
 from umbrax.core.picture import Picture, Window
@@ -117,10 +116,12 @@ def joined(kind: str, **more: Any) -> Shot:
     return shot_of([PLATE, card(STATION, join=kind, **{"opacity": 0.9, **more})])
 
 
+# one of each way a join is made; what holds for the loops of all of them is asked of the loops themselves
+THROUGH_THE_ENGINE = ("over", "in", "plus", "multiply", "screen", "overlay", "divide", "hue", "min")
 SHOTS = (
     [pytest.param(treated(kind, EXAMPLES[kind]), id=kind) for kind in KINDS]
     + [pytest.param(treated(kind, EXAMPLES[kind], on_treat_card=True), id=f"{kind} of all") for kind in ON_ALL]
-    + [pytest.param(joined(kind), id=f"join {kind}") for kind in JOINS.kinds()]
+    + [pytest.param(joined(kind), id=f"join {kind}") for kind in THROUGH_THE_ENGINE]
     + [pytest.param(shown(kind), id=f"picture {kind}") for kind in PICTURE_EXAMPLES]
 )
 
