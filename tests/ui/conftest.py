@@ -18,7 +18,7 @@ from umbrax.web.demo_show import bring_in
 @pytest.fixture(scope="package")
 def server(database_address: str, database: Database, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The address of a running server with a worker beside it."""
-    bring_in(database, str(demo))
+    bring_in(database, str(demo), only=("dome-at-dusk",))
     state = tmp_path_factory.mktemp("server")
     port = free_port()
     processes = [launch(state, database_address, *command) for command in (("serve", "--port", str(port)), ("worker",))]

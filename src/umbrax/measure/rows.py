@@ -144,10 +144,11 @@ def _grade_ten() -> tuple[Work, Work]:
 
 
 def _demo_rows() -> tuple[Any, ...]:
+    from .assembling_rows import ASSEMBLING_ROWS
     from .demo_rows import DEMO_ROWS
     from .engine_rows import ENGINE_ROWS
 
-    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS)
+    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS, *ASSEMBLING_ROWS)
 
 
 ROWS: tuple[Row, ...] = (

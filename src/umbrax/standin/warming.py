@@ -19,7 +19,7 @@ def warm_everything(say: Callable[[str], None]) -> None:
         jobs = {pool.submit(_cast): "stand-in: ray caster"}
         for module in iter_modules(kernels.__path__):
             jobs[pool.submit(_compile, f"{kernels.__name__}.{module.name}")] = f"kernels: {module.name}"
-        # the joins at once: their loops are made by one factory
+        # the joins at once: their loops are made by a few factories
         jobs[pool.submit(_compile, joins.__name__)] = "joins"
         for job in as_completed(jobs):
             job.result()
@@ -28,6 +28,8 @@ def warm_everything(say: Callable[[str], None]) -> None:
 
 def _compile(name: str) -> None:
     import_module(name)
+    for loop in kernels.LATER:
+        loop.compiled()
 
 
 def _cast() -> None:

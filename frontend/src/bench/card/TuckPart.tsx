@@ -6,10 +6,12 @@ import { Menu } from "../../controls/Menu";
 import { NumberField } from "../../controls/NumberField";
 import { nameOfMatte, useSessionParts } from "../session";
 import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
+import { usePops } from "./usePops";
 
 /** What the card is held behind, and on which frames. */
 export function TuckPart({ card }: { card: Card }) {
   const { shot, edit, frame } = useSessionParts("shot", "edit", "frame");
+  const pops = usePops(card);
   if (!shot) return null;
   const tucks = card.tuck ?? [];
   const { first, last } = documentOf(shot).format;
@@ -65,7 +67,7 @@ export function TuckPart({ card }: { card: Card }) {
               </button>
             </div>
             <span />
-            <div className="flex items-center gap-1.5 text-[11.5px] text-quiet">
+            <div className="flex flex-wrap items-center gap-1.5 text-[11.5px] text-quiet">
               {lies ? (
                 <>
                   frames
@@ -89,6 +91,26 @@ export function TuckPart({ card }: { card: Card }) {
                       />
                     </div>
                   ))}
+                  {pops
+                    .filter((pop) => pop.tuck === at && frames[pop.end === "first" ? 0 : 1] === pop.frame)
+                    .map((pop) => (
+                      <p key={pop.end} role="status" className="w-full text-amber">
+                        It jumps at {pop.frame}: they overlap there.{" "}
+                        {pop.clean !== null && (
+                          <button
+                            type="button"
+                            className="underline underline-offset-2 hover:text-text"
+                            onClick={() => {
+                              const next: [number, number] = [...frames];
+                              next[pop.end === "first" ? 0 : 1] = pop.clean ?? pop.frame;
+                              change(at, { ...tuck, frames: next }, `tuck ${shownName(card)} on ${next.join(" to ")}`);
+                            }}
+                          >
+                            {pop.end === "first" ? "Begin" : "End"} at {pop.clean}
+                          </button>
+                        )}
+                      </p>
+                    ))}
                   {tuck.frames && (
                     <button
                       type="button"

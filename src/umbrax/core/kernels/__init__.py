@@ -7,6 +7,7 @@ A kernel's jitted parts stay in its file: the compiled-code cache looks at one f
 """
 
 import math
+import threading
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -59,6 +60,31 @@ def row_kernel(signature: Any) -> Callable[[Function], Function]:
         return typed
 
     return compiled
+
+
+class WhenAsked:
+    """A loop over neighbours that is compiled, or loaded, when it is first run: of many alike a program runs a few.
+
+    `run(loop, *what)` runs the compiled loop over all of a picture.
+    """
+
+    def __init__(self, loop: Callable[..., Any], signature: Any, run: Callable[..., Any]):
+        self._loop, self._signature, self._run = loop, signature, run
+        self._lock = threading.Lock()
+        self._compiled: Any = None
+        LATER.append(self)
+
+    def compiled(self) -> Any:
+        with self._lock:
+            if self._compiled is None:
+                self._compiled = row_kernel(self._signature)(self._loop)
+            return self._compiled
+
+    def __call__(self, *what: Any) -> Any:
+        return self._run(self._compiled or self.compiled(), *what)
+
+
+LATER: list[WhenAsked] = []
 
 
 def part(function: Function) -> Function:

@@ -5,14 +5,13 @@ compiled loop over a few neighbours, always as many, and one driver runs any of 
 """
 
 from collections.abc import Callable
-from functools import partial
 from typing import Any
 
 import numpy as np
 from numba import prange, types
 from numpy.typing import NDArray
 
-from . import blank, kernel, ready, row_kernel
+from . import WhenAsked, blank, kernel, ready
 from .pairing import LINE, PICTURE, PIXELS, Rule, rule
 from .powers import power
 from .vectors import choose
@@ -81,7 +80,7 @@ def recolouring(colour: Rule) -> Recolouring:
         _joined(pixels, weight, amount, reds, greens, blues, lefts, out)
 
     coloured.__name__ = coloured.__qualname__ = f"coloured{colour.__name__}"
-    return partial(_run, row_kernel(ROW)(coloured))
+    return WhenAsked(coloured, ROW, _run)
 
 
 def toning(tone: Rule) -> Recolouring:
@@ -99,7 +98,7 @@ def toning(tone: Rule) -> Recolouring:
         _joined(pixels, weight, amount, planes[0], planes[1], planes[2], planes[3], out)
 
     toned.__name__ = toned.__qualname__ = f"toned{tone.__name__}"
-    return partial(_run, row_kernel(ROW)(toned))
+    return WhenAsked(toned, ROW, _run)
 
 
 def _run(row: Any, pixels: Pixels, settings: Any, weight: Pixels | None = None, amount: float = 1.0) -> Pixels:
@@ -154,7 +153,6 @@ def _bend(line: Any, bent: Any, s: Any, at: Any) -> None:
         line[x] = bent[x]
 
 
-@row_kernel(ROW)
 def _curved(pixels: Any, weight: Any, amount: Any, settings: Any, out: Any) -> None:
     """The master first, then each channel's own; settings[0..3] say where they begin, 0 for none."""
     planes = np.empty((5, weight.shape[0]), np.float32)
@@ -204,6 +202,6 @@ def _spill(r: Any, g: Any, b: Any, s: Any) -> Any:
 level_rows: Recolouring = toning(_levels)
 straight_level_rows: Recolouring = toning(_straight_levels)
 tone_rows: Recolouring = toning(_tones)
-curve_rows: Recolouring = partial(_run, _curved)
+curve_rows: Recolouring = WhenAsked(_curved, ROW, _run)
 recolour_rows: Recolouring = recolouring(_recolour)
 spill_rows: Recolouring = recolouring(_spill)

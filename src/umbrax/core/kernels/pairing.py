@@ -7,14 +7,13 @@ marked with `rule`: the compiled loop is found again on the disk by their names.
 """
 
 from collections.abc import Callable
-from functools import partial
 from typing import Any
 
 import numpy as np
 from numba import prange, types
 from numba.extending import register_jitable
 
-from . import kernel, row_kernel
+from . import WhenAsked, kernel
 from .powers import decoded, decoded_unit, encoded, encoded_unit
 from .vectors import choose
 
@@ -43,7 +42,7 @@ def _over_rows(row: Any, top: Any, below: Any, opacity: Any, out: Any) -> None:
 def _driven(loop: Rule, name: str) -> Join:
     """`join(top, below, opacity, out)` from the loop over neighbours; made for a rule it goes by a name of its own."""
     loop.__name__ = loop.__qualname__ = name
-    return partial(_all_over, row_kernel(ROW)(loop))
+    return WhenAsked(loop, ROW, _all_over)
 
 
 def _all_over(row: Any, top: Any, below: Any, opacity: Any, out: Any) -> None:

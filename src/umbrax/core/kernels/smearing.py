@@ -50,7 +50,7 @@ def taps(length: float, angle: float, both: bool, exponential: bool) -> tuple[ND
         rate = 3 / max(half, 1e-6)
 
         def held(s: NDArray[np.float64]) -> NDArray[np.float64]:
-            return np.sign(s) * (1 - np.exp(-rate * np.abs(s)))
+            return np.asarray(np.sign(s) * (1 - np.exp(-rate * np.abs(s))))
 
         weight = held(end) - held(begin)
     else:

@@ -1,0 +1,112 @@
+"""Rows of assembling, measured through the engine: joins, placing, colour, grain, and what a change of one card costs."""
+
+from collections.abc import Callable
+from typing import Any
+
+import cv2
+import numpy as np
+
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import read_data
+from umbrax.core.joins import JOINS
+from umbrax.render.engine import Want
+
+from .engine_rows import HD, _engine
+from .row import Row, Work
+from .ten_cards import renders, ten_cards
+
+Card = dict[str, Any]
+SKY = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
+STATION = {"id": "station", "picture": {"kind": "pass", "source": "station"}}
+
+
+def _shot(*cards: Card, size: tuple[int, int] = HD) -> Shot:
+    return read_data({
+        "umbrax": 1, "name": "measured", "format": {"width": size[0], "height": size[1], "first": 1001, "last": 1001},
+        "sources": {name: {"path": f"{name}.exr"} for name in ("valley", "station", "balloon")}, "build": list(cards),
+    })  # fmt: skip
+
+
+def _changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
+    """A shot made again and again, each time by a hair other: all that does not depend on the change is there."""
+    folder = renders(*size)
+    engine, number = _engine(folder), [0]
+
+    def work() -> object:
+        number[0] += 1
+        return engine.make(made(1 - number[0] * 1e-6), [folder], 1001, Want(), scale=scale)
+
+    return work
+
+
+def _joined(kind: str) -> Work:
+    return _changing(lambda hair: _shot(SKY, {**STATION, "join": kind, "opacity": hair}))
+
+
+def _join(kind: str) -> Callable[[], tuple[Work, Work]]:
+    return lambda: (_joined(kind), _joined("over"))
+
+
+def _copy() -> Work:
+    """What a picture costs to be copied into memory that is there."""
+    picture = np.random.default_rng(3).random((HD[1], HD[0], 4), np.float32)
+    target = np.ones_like(picture)
+    return lambda: np.copyto(target, picture)
+
+
+def _treated(kind: str, settings: Callable[[float], Card]) -> Callable[[], tuple[Work, Work]]:
+    """One treatment of all there is."""
+    return lambda: (
+        _changing(lambda hair: _shot(SKY, {"id": "t", "treat": True, "treatments": [{"id": "t1", "kind": kind, **settings(hair)}]})),
+        _copy(),
+    )
+
+
+def _placing() -> tuple[Work, Work]:
+    """Moved and scaled along the axes, and turned, one after the other."""
+    picture = np.random.default_rng(4).random((HD[1], HD[0], 4), np.float32)
+    cv2.setNumThreads(2)
+
+    def placed(hair: float) -> Shot:
+        return _shot({**SKY, "placing": {"turn": 7.0 * hair, "scale": 1.1, "move": [3.3, -7.7]}})
+
+    turned = cv2.getRotationMatrix2D((HD[0] / 2, HD[1] / 2), 7, 1.1)
+    return _changing(placed), lambda: cv2.warpAffine(picture, turned, HD, flags=cv2.INTER_CUBIC)
+
+
+def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
+    """The opacity of one of ten cards, against the whole shot with nothing of it there."""
+
+    def prepare() -> tuple[Work, Work]:
+        size = (1280, 720)
+        shot = ten_cards(*size)
+
+        def changed(hair: float) -> Shot:
+            build = tuple(card.model_copy(update={"opacity": hair}) if card.id == name else card for card in shot.build)
+            return shot.model_copy(update={"build": build})
+
+        folder = renders(*size)
+        engine = _engine(folder)
+
+        def whole() -> object:
+            engine.cache.clear()
+            return engine.make(shot, [folder], 1001, Want())
+
+        whole()
+        return _changing(changed, size), whole
+
+    return prepare
+
+
+BLENDED = "the same joined by over"
+COPY = "a copy of the picture"
+CHANGED = (("front", "finish", 0.25), ("middle", "lamps", 0.6), ("back", "sky", 0.8))
+OTHERS = [join for join in JOINS if join.kind != "over"]
+ASSEMBLING_ROWS = (
+    *(Row(f"join {join.kind}, 1920x1080", BLENDED, 5 if join.purpose == "colour" else 2, _join(join.kind)) for join in OTHERS),
+    Row("placing, turned, cubic, 1920x1080", "cv2.warpAffine, cubic", 1.2, _placing),
+    Row("levels, 1920x1080", COPY, 2, _treated("levels", lambda hair: {"black": 0.02, "gamma": 1.2 * hair})),
+    Row("curves, 1920x1080", COPY, 2, _treated("curves", lambda hair: {"master": [[0, 0.02], [0.3, 0.5 * hair], [1, 0.9]]})),
+    Row("grain, 1920x1080", COPY, 40, _treated("grain", lambda hair: {"strength": 0.05 * hair})),
+    *(Row(f"ten cards, {place} card changed, 1280x720", "the whole shot", reach, _one_card(name)) for place, name, reach in CHANGED),
+)
