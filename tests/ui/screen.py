@@ -79,3 +79,18 @@ def touch_at(page: Page, place: tuple[float, float]) -> None:
 def revision(page: Page) -> int:
     text = page.get_by_test_id("saved").inner_text()
     return int(text.rsplit(" ", 1)[1])
+
+
+def saved(page: Page, number: int) -> None:
+    """Wait until a revision is the one that is shown, and drawn."""
+    page.get_by_text(f"revision {number}", exact=False).first.wait_for()
+    drawn(page)
+    assert revision(page) == number
+
+
+def value_at(page: Page, picture: np.ndarray, x: int, y: int) -> np.ndarray:
+    """The mean of a few screen pixels at a pixel of the picture."""
+    box = page.get_by_test_id("stage").bounding_box()
+    assert box
+    left, top = (int(a - b) for a, b in zip(spot(page, x, y), (box["x"], box["y"]), strict=True))
+    return picture[top - 1 : top + 2, left - 1 : left + 2].reshape(-1, 3).mean(axis=0)

@@ -4,7 +4,7 @@ import re
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, revision, seen, spot, touch
+from screen import open_bench, revision, saved, seen, spot, touch, value_at
 
 from umbrax.core.document.cards import Card
 from umbrax.store.database import Database
@@ -13,19 +13,6 @@ from umbrax.store.shots import get_revision
 
 def card(database: Database, shot: int, page: Page, name: str) -> Card:
     return get_revision(database, shot, revision(page)).shot.card(name)
-
-
-def saved(page: Page, number: int) -> None:
-    page.get_by_text(f"revision {number}", exact=False).first.wait_for()
-    drawn(page)
-    assert revision(page) == number
-
-
-def value_at(page: Page, picture: np.ndarray, x: int, y: int) -> np.ndarray:
-    box = page.get_by_test_id("stage").bounding_box()
-    assert box
-    left, top = (int(a - b) for a, b in zip(spot(page, x, y), (box["x"], box["y"]), strict=True))
-    return picture[top - 1 : top + 2, left - 1 : left + 2].reshape(-1, 3).mean(axis=0)
 
 
 def test_a_card_is_placed_by_its_handles_and_by_keys(page: Page, server: str, shot: int, database: Database) -> None:

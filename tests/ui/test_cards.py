@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, revision, seen, spot
+from screen import drawn, open_bench, revision, saved, seen, value_at
 
 from umbrax.core.document.cards import Card
 from umbrax.core.joins import JOINS
@@ -13,20 +13,6 @@ from umbrax.store.shots import get_revision
 
 def card(database: Database, shot: int, number: int, name: str) -> Card:
     return get_revision(database, shot, number).shot.card(name)
-
-
-def saved(page: Page, number: int) -> None:
-    page.get_by_text(f"revision {number}", exact=False).first.wait_for()
-    drawn(page)
-    assert revision(page) == number
-
-
-def value_at(page: Page, picture: np.ndarray, x: int, y: int) -> np.ndarray:
-    """The mean of a few screen pixels at a pixel of the picture."""
-    box = page.get_by_test_id("stage").bounding_box()
-    assert box
-    left, top = (int(a - b) for a, b in zip(spot(page, x, y), (box["x"], box["y"]), strict=True))
-    return picture[top - 1 : top + 2, left - 1 : left + 2].reshape(-1, 3).mean(axis=0)
 
 
 SLIT, TERRACE = (620, 370), (200, 640)

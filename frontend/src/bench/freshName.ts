@@ -4,3 +4,8 @@ export function freshName(taken: string[], stem: string): string {
   for (let n = 2; taken.includes(name); n++) name = `${stem} ${n}`;
   return name;
 }
+
+/** The next id of a treatment: t and the number after the largest that is taken. */
+export function freshTreatment(taken: string[]): string {
+  return `t${Math.max(0, ...taken.map((id) => Number(/^t(\d+)$/.exec(id)?.[1] ?? 0))) + 1}`;
+}

@@ -57,9 +57,8 @@ type Session = {
   marked: string[];
   /** The open card's handles are in the picture. */
   handles: boolean;
-  /** Scopes are shown; of a matte, if one is chosen, else of all that is seen. */
+  /** Scopes are shown: of a matte, if one is looked at, else of all that is seen. */
   scopes: boolean;
-  scopesOf: string | null;
   /** A matte shown in the panel instead of the open card. */
   openMatte: string | null;
   /** Mattes chosen together, for their sum or to be combined or written. */
@@ -145,7 +144,6 @@ export const useSession = create<Session>((set, get) => {
     exposure: 0,
     rank: 0,
     scopes: false,
-    scopesOf: null,
     before: false,
     busy: false,
     overrides: [],

@@ -11,7 +11,7 @@ from umbrax.core.document.text import read_data
 from umbrax.core.joins import JOINS
 from umbrax.render.engine import Want
 
-from .engine_rows import HD, _engine
+from .engine_rows import HD, new_engine, whole_shot
 from .row import Row, Work
 from .ten_cards import renders, ten_cards
 
@@ -30,7 +30,7 @@ def _shot(*cards: Card, size: tuple[int, int] = HD) -> Shot:
 def _changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
     """A shot made again and again, each time by a hair other: all that does not depend on the change is there."""
     folder = renders(*size)
-    engine, number = _engine(folder), [0]
+    engine, number = new_engine(folder), [0]
 
     def work() -> object:
         number[0] += 1
@@ -85,15 +85,7 @@ def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
             build = tuple(card.model_copy(update={"opacity": hair}) if card.id == name else card for card in shot.build)
             return shot.model_copy(update={"build": build})
 
-        folder = renders(*size)
-        engine = _engine(folder)
-
-        def whole() -> object:
-            engine.cache.clear()
-            return engine.make(shot, [folder], 1001, Want())
-
-        whole()
-        return _changing(changed, size), whole
+        return _changing(changed, size), whole_shot(size, shot, 1)
 
     return prepare
 

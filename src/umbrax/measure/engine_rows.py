@@ -27,14 +27,14 @@ from .ten_cards import files, renders, sixty_cards, softened, ten_cards
 HD, CINEMA = (1920, 1080), (4096, 2160)
 
 
-def _engine(folder: Path, cache_bytes: int = 2 << 30) -> Engine:
+def new_engine(folder: Path, cache_bytes: int = 2 << 30) -> Engine:
     return Engine(FastCopies(folder / "fast"), cache_bytes)
 
 
-def _whole(size: tuple[int, int], shot: Shot, scale: int) -> Work:
+def whole_shot(size: tuple[int, int], shot: Shot, scale: int) -> Work:
     """The shot made from its fast copies, nothing of it in the cache."""
     folder = renders(*size)
-    engine = _engine(folder)
+    engine = new_engine(folder)
 
     def work() -> object:
         engine.cache.clear()
@@ -47,7 +47,7 @@ def _whole(size: tuple[int, int], shot: Shot, scale: int) -> Work:
 def _final(blooms: int) -> Callable[[], tuple[Work, Work]]:
     def prepare() -> tuple[Work, Work]:
         folder = renders(*HD)
-        ours = _whole(HD, ten_cards(*HD, blooms), 1)
+        ours = whole_shot(HD, ten_cards(*HD, blooms), 1)
         result = np.random.default_rng(1).random((HD[1], HD[0], 4), np.float32).astype(np.float16)
         target = str(Path(tempfile.mkdtemp(dir=folder)) / "out.exr")
 
@@ -69,7 +69,7 @@ def _final(blooms: int) -> Callable[[], tuple[Work, Work]]:
 
 
 def _preview(blooms: int) -> Callable[[], tuple[Work, Work]]:
-    return lambda: (_whole(HD, ten_cards(*HD, blooms), 8), _whole(HD, ten_cards(*HD), 8))
+    return lambda: (whole_shot(HD, ten_cards(*HD, blooms), 8), whole_shot(HD, ten_cards(*HD), 8))
 
 
 def _softened(size: float) -> Callable[[], tuple[Work, Work]]:
@@ -77,7 +77,7 @@ def _softened(size: float) -> Callable[[], tuple[Work, Work]]:
 
     def prepare() -> tuple[Work, Work]:
         folder = renders(*HD)
-        engine, number = _engine(folder), [0]
+        engine, number = new_engine(folder), [0]
         picture = np.random.default_rng(2).random((HD[1], HD[0], 4), np.float32)
 
         def ours() -> object:
@@ -92,7 +92,7 @@ def _softened(size: float) -> Callable[[], tuple[Work, Work]]:
 def _planning() -> tuple[Work, Work]:
     """After an edit of one card, as a drag does it; reading the document is what the edit itself takes."""
     folder = renders(*HD)
-    shot, engine, number = sixty_cards(*HD), _engine(folder), [0]
+    shot, engine, number = sixty_cards(*HD), new_engine(folder), [0]
     text = canonical(shot)
     edited = [apply(shot, [SetValue(op="set", path=("build", "card 30", "opacity"), value=0.5 + n / 200)]) for n in range(50)]
 
@@ -115,7 +115,7 @@ def _memory(blooms: int) -> Callable[[], tuple[float, float]]:
 
 
 def _peak(folder: Path, blooms: int) -> float:
-    engine = _engine(folder, 1)
+    engine = new_engine(folder, 1)
     reader = engine.reader(ten_cards(*CINEMA), [folder])
     for source in ("station", "balloon", "valley"):  # the fast copies
         for name in reader.describe(source, 1001).passes:

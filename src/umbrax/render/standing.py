@@ -6,12 +6,12 @@ from pathlib import Path
 
 import numpy as np
 
-from umbrax.core.document.references import builds
+from umbrax.core.document.references import build_with
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.plan.evaluate import evaluate
-from umbrax.core.plan.placement import HERE, Placement
+from umbrax.core.plan.placement import Placement
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.steps import Step
 
@@ -41,9 +41,8 @@ def standing_of(engine: Engine, shot: Shot, roots: list[Path], frame: int, card_
     parent = planner.places.build_of(card_id)
     if card.follow is not None:
         parent = parent @ planner.places[card.follow].own
-    siblings = next(cards for cards in builds(shot) if any(one.id == card_id for one in cards))
     others: list[Window] = []
-    for other in [one for one in reversed(siblings) if one.id != card_id and not one.treat and one.enabled][:MOST]:
+    for other in [one for one in reversed(build_with(shot, card_id)) if one.id != card_id and not one.treat and one.enabled][:MOST]:
         box = _box(engine, lambda other=other: planner.card(other.id, SCALE), display.scaled(SCALE), watch)  # type: ignore[misc]
         if box is not None and box != display:
             others.append(box)
@@ -68,4 +67,4 @@ def _box(engine: Engine, planned: Callable[[], Step], within: Window, watch: Wat
 
 
 def _told(way: Placement) -> Matrix:
-    return (way.a, way.b, way.c, way.d, way.e, way.f) if way is not HERE else (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
+    return (way.a, way.b, way.c, way.d, way.e, way.f)

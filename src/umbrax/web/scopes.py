@@ -71,17 +71,22 @@ def _parts(counts: NDArray[np.float32]) -> Any:
     return np.rint(counts / max(float(counts.max(initial=0)), 1e-12) * 255).astype(int).tolist()
 
 
-class MatchOrder(BaseModel):
-    """Two places of the picture so far after a card; what makes the first like the second is a slope for a grade of that card."""
+class PatchOrder(BaseModel):
+    """What is measured of the picture so far after a card."""
 
     revision: int
     frame: int
     card: str | None = None
+    overrides: list[Edit] = Field(default_factory=list)
+
+
+class MatchOrder(PatchOrder):
+    """Two places; what makes the first like the second is a slope for a grade of the card."""
+
     here: tuple[int, int]
     there: tuple[int, int]
     radius: int = Field(6, ge=0, le=200)
     how: Literal["neutral", "whole"] = "neutral"
-    overrides: list[Edit] = Field(default_factory=list)
 
 
 class MatchData(BaseModel):
@@ -97,13 +102,9 @@ def match(path: ShotPath, body: MatchOrder) -> Response:
     return answered(MatchData(here=here, there=there, slope=matching_slope(here, there, body.how)))
 
 
-class GrainOrder(BaseModel):
-    revision: int
-    frame: int
-    card: str | None = None
+class GrainOrder(PatchOrder):
     at: tuple[int, int]
     radius: int = Field(32, ge=12, le=200)
-    overrides: list[Edit] = Field(default_factory=list)
 
 
 class GrainData(BaseModel):
@@ -118,7 +119,7 @@ def grain(path: ShotPath, body: GrainOrder) -> Response:
     return answered(GrainData(size=size, strength=strength))
 
 
-def _patch(shot_id: int, body: MatchOrder | GrainOrder, place: tuple[int, int], radius: int) -> NDArray[np.float32]:
+def _patch(shot_id: int, body: PatchOrder, place: tuple[int, int], radius: int) -> NDArray[np.float32]:
     """The pixels around a place of the picture so far after a card."""
     shared = state()
     shot = shared.shot(shot_id, body.revision, body.overrides)

@@ -4,6 +4,7 @@ import { type TreatmentModel, useModels } from "../../api/models";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { OnSwitch } from "../../controls/OnSwitch";
+import { freshTreatment } from "../freshName";
 import { nameOfMatte, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf } from "../shotParts";
 import { LayMenu } from "./LayMenu";
@@ -52,9 +53,7 @@ function AddTreatment({ card }: { card: Card }) {
   const { shot, edit, set } = useSessionParts("shot", "edit", "set");
   const models = useModels();
   const add = async (model: TreatmentModel) => {
-    const taken = cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id));
-    const numbers = taken.map((id) => Number(/^t(\d+)$/.exec(id)?.[1] ?? 0));
-    const id = `t${Math.max(0, ...numbers) + 1}`;
+    const id = freshTreatment(cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id)));
     const later = models?.stages.slice(models.stages.indexOf(model.stage) + 1) ?? [];
     const stageOf = (kind: string) => models?.treatments.find((one) => one.kind === kind)?.stage ?? "";
     const before = (card.treatments ?? []).find((t) => later.includes(stageOf(t.kind)))?.id ?? null;

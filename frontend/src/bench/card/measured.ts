@@ -2,6 +2,7 @@ import { answer, api } from "../../api/client";
 import type { Card, Treatment } from "../../api/document";
 import { withValue } from "../../api/document";
 import { report } from "../../controls/notices";
+import { freshTreatment } from "../freshName";
 import { type Edit, useSession } from "../session";
 import { cardsOf, pathOf, shownName } from "../shotParts";
 
@@ -58,10 +59,7 @@ async function matched(
       await edit(edits, `match ${shownName(card)}`);
       return;
     }
-    const taken = cardsOf(shot).flatMap((one) =>
-      (one.treatments ?? []).map((t) => Number(/^t(\d+)$/.exec(t.id)?.[1] ?? 0)),
-    );
-    const id = `t${Math.max(0, ...taken) + 1}`;
+    const id = freshTreatment(cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id)));
     const item = { id, kind: "grade", name: "match", slope: made.slope.map(rounded) };
     const before = card.treatments?.[0]?.id ?? null;
     if (await edit([{ op: "insert", path, item, before }], `match ${shownName(card)}`)) set({ openTreatment: id });

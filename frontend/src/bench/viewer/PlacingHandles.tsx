@@ -3,26 +3,26 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { type Card, isKeys, withValue } from "../../api/document";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
+import { MotionPath } from "./MotionPath";
 import type { Placing } from "./placing";
 import {
   backBy,
-  keysOf,
   type Matrix,
   matrixOf,
   moveFor,
   type Numbers,
   numbersOf,
   type Point,
+  pair,
+  rounded,
   through,
   times,
+  WAYS,
 } from "./placingMath";
 import { type Box, type Guide, linesOf, snapped } from "./snapping";
 import { useStanding } from "./useStanding";
 
 type Grip = "move" | "scale" | "wide" | "high" | "turn" | "about";
-const WAYS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-const rounded = (value: number, step = 100) => Math.round(value * step) / step;
-const pair = ([x, y]: Point, step = 100): Point => [rounded(x, step), rounded(y, step)];
 
 /** The handles of the open card in the picture, while its placing is open. */
 export function PlacingHandles({ placing }: { placing: Placing }) {
@@ -148,7 +148,6 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
       event.stopPropagation();
       const held = grip.current;
       grip.current = null;
-      setGuides([]);
       if (!held) return;
       const end = local(event);
       if (Math.hypot(end[0] - held.start[0], end[1] - held.start[1]) < 1.5) preview([]);
@@ -231,7 +230,7 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
           />
         );
       })}
-      <MotionPath card={card} parent={parent} now={now} screen={screen} placing={placing} middle={middle} />
+      <MotionPath card={card} parent={parent} screen={screen} placing={placing} middle={middle} />
       <polygon points={outline.map((point) => point.join(",")).join(" ")} className="fill-none stroke-verdigris/80" />
       <line x1={top[0]} y1={top[1]} x2={turner[0]} y2={turner[1]} className="stroke-verdigris/50" />
       <circle
@@ -301,97 +300,4 @@ const snapOr = (value: number, more: number): number => (more ? rounded(value + 
 function aboutBy(now: Numbers, by: Point): Partial<Numbers> {
   const about = pair([now.about[0] + by[0], now.about[1] + by[1]]);
   return { about, move: pair(moveFor(now, about), 1000) };
-}
-
-type PathProps = {
-  card: Card;
-  parent: Matrix;
-  now: Numbers;
-  screen: (point: Point) => Point;
-  placing: Placing;
-  middle: Point;
-};
-
-/** The way the card goes, frame by frame, and its keys, which are dragged. */
-function MotionPath({ card, parent, screen, placing, middle }: PathProps) {
-  const { shot, frame, edit, preview, set } = useSessionParts("shot", "frame", "edit", "preview", "set");
-  const grip = useRef<{ at: number; start: Point; from: Point; to: Point } | null>(null);
-  const saved = card.placing ?? {};
-  const keys = keysOf(saved.move);
-  if (!shot || keys.length < 2) return null;
-  const [first, last] = [keys[0]?.[0] ?? 0, keys.at(-1)?.[0] ?? 0];
-  const at = (when: number): Point => {
-    const { about, move } = numbersOf(saved, when, middle);
-    return screen(through(parent, [about[0] + move[0], about[1] + move[1]]));
-  };
-  const step = Math.max(1, Math.floor((last - first) / 200));
-  const frames = Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, i) => first + i * step);
-  const path = [...pathOf(shot, card.id), "placing", "move"];
-  const put = (when: number, to: Point): Edit[] => [{ op: "set", path, value: withValue(saved.move, when, to) }];
-  const moved = (event: PointerEvent): Point => {
-    const held = grip.current;
-    if (!held) return [0, 0];
-    const way = backBy(parent, [
-      (event.clientX - held.start[0]) / placing.zoom,
-      (event.clientY - held.start[1]) / placing.zoom,
-    ]);
-    return pair([held.from[0] + way[0], held.from[1] + way[1]]);
-  };
-  return (
-    <g>
-      <polyline points={frames.map((when) => at(when).join(",")).join(" ")} className="fill-none stroke-verdigris/60" />
-      {frames.map((when) => {
-        const [x, y] = at(when);
-        return <circle key={when} cx={x} cy={y} r={1.3} className="fill-verdigris" />;
-      })}
-      {keys.map(([when, point]) => {
-        const [x, y] = at(when);
-        return (
-          <rect
-            key={when}
-            x={x - 4}
-            y={y - 4}
-            width={8}
-            height={8}
-            transform={`rotate(45 ${x} ${y})`}
-            role="button"
-            tabIndex={0}
-            aria-label={`Key of the move at ${when}`}
-            className={`pointer-events-auto cursor-grab stroke-verdigris ${when === frame ? "fill-verdigris" : "fill-ground"}`}
-            onDoubleClick={() => set({ frame: when })}
-            onPointerDown={(event) => {
-              event.stopPropagation();
-              event.currentTarget.setPointerCapture(event.pointerId);
-              grip.current = { at: when, start: [event.clientX, event.clientY], from: point, to: point };
-            }}
-            onPointerMove={(event) => {
-              event.stopPropagation();
-              if (grip.current) preview(put(when, moved(event)));
-            }}
-            onPointerUp={(event) => {
-              event.stopPropagation();
-              const to = moved(event);
-              grip.current = null;
-              if (to[0] === point[0] && to[1] === point[1]) preview([]);
-              else edit(put(when, to), `move ${shownName(card)} at ${when}`);
-            }}
-            onKeyDown={(event) => {
-              const way = WAYS[event.key];
-              if (event.key === "Enter") set({ frame: when });
-              else if (way) {
-                const far = event.shiftKey ? 10 : 1;
-                edit(
-                  put(when, [point[0] + way[0] * far, point[1] + way[1] * far]),
-                  `move ${shownName(card)} at ${when}`,
-                );
-              } else return;
-              event.preventDefault();
-              event.stopPropagation();
-              event.nativeEvent.stopImmediatePropagation();
-            }}
-          />
-        );
-      })}
-    </g>
-  );
 }

@@ -4,8 +4,8 @@ import { answer, api, type Schemas } from "../../api/client";
 import { IconButton } from "../../controls/Button";
 import { Segments } from "../../controls/Segments";
 import { useSession, useSessionParts } from "../session";
-import { matteName, mattesOf } from "../shotParts";
-import { fitted, visible } from "./placing";
+import { mattesOf } from "../shotParts";
+import { visible } from "./placing";
 import { useLying } from "./view";
 
 type Scopes = Schemas["ScopeData"];
@@ -23,7 +23,7 @@ const viewer = crypto.randomUUID();
 
 /** Scopes of what is seen of the picture, or of what a matte holds of it; they follow while something is dragged. */
 export function ScopesPanel() {
-  const { set, scopesOf } = useSessionParts("set", "scopesOf");
+  const set = useSession((s) => s.set);
   const [kind, setKind] = useState<Kind>("waveform");
   const scopes = useScopes();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -31,7 +31,6 @@ export function ScopesPanel() {
     const context = canvas.current?.getContext("2d");
     if (context && scopes) DRAWN[kind](context, scopes);
   }, [scopes, kind]);
-  const shot = useSession((s) => s.shot);
   return (
     <section
       aria-label="Scopes"
@@ -60,7 +59,7 @@ export function ScopesPanel() {
         width={WIDTH * 2}
         height={HEIGHT * 2}
         role="img"
-        aria-label={`${kind} of ${scopesOf ? matteName(shot, scopesOf) : "the picture"}`}
+        aria-label={`${kind} of the picture`}
         data-mean={scopes ? scopes.mean.map((value) => value.toFixed(4)).join(" ") : ""}
         className="block h-[132px] w-full rounded-[2px] bg-ground"
       />
@@ -91,7 +90,6 @@ function useScopes(): Scopes | null {
     "standing",
     "overrides",
     "playing",
-    "scopesOf",
     "openTreatment",
     "before",
   );
@@ -99,9 +97,9 @@ function useScopes(): Scopes | null {
   const [found, setFound] = useState<Scopes | null>(null);
   const newest = useRef<Schemas["ScopeOrder"] | null>(null);
   const running = useRef(false);
-  const { saved, frame, lookingAt, standing, overrides, playing, scopesOf, openTreatment, before } = parts;
+  const { saved, frame, lookingAt, standing, overrides, playing, openTreatment, before } = parts;
   const shownPass = lookingAt.kind === "pass";
-  const window = free ? visible(free ?? fitted(stage, picture), stage, picture) : null;
+  const window = free ? visible(free, stage, picture) : null;
   const order =
     saved && !playing
       ? {
@@ -111,7 +109,7 @@ function useScopes(): Scopes | null {
           overrides,
           window,
           without: before ? (openTreatment ?? undefined) : undefined,
-          matte: scopesOf ?? mattesOf(lookingAt)[0] ?? null,
+          matte: mattesOf(lookingAt)[0] ?? null,
           scale: free && free.zoom > 0.8 ? 2 : 4,
         }
       : null;

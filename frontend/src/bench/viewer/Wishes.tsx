@@ -11,8 +11,6 @@ type Props = {
   onAct: (action: string, tucked?: string) => void;
 };
 
-const TITLES: Record<string, string> = { light: "light", lens: "lens", line: "line", place: "place", colour: "colour" };
-
 /** What can be done to what was touched, by what people want; the first is a press of Enter away, each other one its key. */
 export function Wishes({ under, enabled, onAct, onClose }: Props) {
   const models = useModels();
@@ -42,8 +40,8 @@ export function Wishes({ under, enabled, onAct, onClose }: Props) {
         const tucks = wish === "place" ? (under.tuckable ?? []) : [];
         if (!own.length && !tucks.length && !(wish === "place" && under.card)) return null;
         return (
-          <section key={wish} aria-label={TITLES[wish] ?? wish} className="grid grid-cols-[44px_1fr] gap-x-1.5">
-            <h4 className="pt-[5px] text-[11px] text-faint">{TITLES[wish] ?? wish}</h4>
+          <section key={wish} aria-label={wish} className="grid grid-cols-[44px_1fr] gap-x-1.5">
+            <h4 className="pt-[5px] text-[11px] text-faint">{wish}</h4>
             <div className="flex flex-wrap gap-1">
               {own.map((one) => (
                 <button

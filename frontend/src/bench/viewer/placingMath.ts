@@ -58,3 +58,14 @@ export function moveFor(numbers: Numbers, about: Point): Point {
 /** Frames at which a move has keys, with where it is then. */
 export const keysOf = (value: unknown): [number, Point][] =>
   isKeys(value) ? value.keys.map(([at, point]) => [at, point as Point]) : [];
+
+/** Ways that arrow keys go. */
+export const WAYS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+export const rounded = (value: number, step = 100) => Math.round(value * step) / step;
+export const pair = ([x, y]: Point, step = 100): Point => [rounded(x, step), rounded(y, step)];

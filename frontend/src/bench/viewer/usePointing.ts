@@ -11,6 +11,7 @@ import {
 import { useSessionParts } from "../session";
 import { pick } from "./picking";
 import { type Placing, type Size, toPicture, zoomedAt } from "./placing";
+import { WAYS } from "./placingMath";
 import { useDrawing } from "./useDrawing";
 import { useGather } from "./useGather";
 import { useTouching } from "./useTouching";
@@ -23,8 +24,6 @@ const EDGE = 24;
 
 const inside = (at: Point, { width, height }: Size): Point | null =>
   at[0] >= 0 && at[1] >= 0 && at[0] < width && at[1] < height ? at : null;
-
-const WAYS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 /** The hand over the picture, by mouse or by keys: what is under it, and what a press there does. */
 export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Placing) {

@@ -9,7 +9,7 @@ from ..treatments import TREATMENTS
 from .cards import BundlePicture, Card
 from .edits import Edit, InsertItem, RemoveItem, fresh_id
 from .placing import Placing
-from .references import builds
+from .references import build_with, builds
 from .shot import Shot
 
 
@@ -50,7 +50,7 @@ def dissolving(shot: Shot, bundle_id: str) -> tuple[Edit, ...]:
     bundle = shot.card(bundle_id)
     if not isinstance(bundle.picture, BundlePicture):
         raise UmbraxError("no-bundle", f"card {bundle.shown_name!r} is no bundle; open one that is")
-    siblings = next(cards for cards in builds(shot) if any(card.id == bundle_id for card in cards))
+    siblings = build_with(shot, bundle_id)
     reasons = list(_reasons(bundle, backmost=siblings[0].id == bundle_id, siblings=siblings))
     reasons += [f"matte {shot.matte_name(name)!r} looks at its picture" for name in _looked_at(shot, bundle_id)]
     if reasons:

@@ -129,6 +129,11 @@ def builds(shot: Shot) -> Iterator[tuple[Card, ...]]:
     yield from (inside for card in shot.cards() if (inside := card.inside()))
 
 
+def build_with(shot: Shot, card_id: str) -> tuple[Card, ...]:
+    """The cards of the build that a card is in; none where there is no such card."""
+    return next((cards for cards in builds(shot) if any(card.id == card_id for card in cards)), ())
+
+
 def _known_neighbours(cards: tuple[Card, ...]) -> None:
     """What cards follow and are tucked behind are other cards of their build, and nobody follows himself."""
     known = {card.id: card for card in cards}

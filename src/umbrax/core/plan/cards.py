@@ -17,7 +17,7 @@ from .placement import placed, source_scale
 from .places import shown_by
 from .reader import LIGHTS
 from .steps import NOTHING, Step, pointwise
-from .treatments import Asked, applied, known_to, spread, treated, weighed
+from .treatments import applied, asked_of, spread, treated, weighed
 
 ENDLESS = 1 << 20  # pixels: how far a designed picture goes on that is placed
 
@@ -113,8 +113,7 @@ class CardPlanner:
 
     def _treated(self, params: TreatmentParams, treatment: Treatment, own: Step, space: Space, scale: int) -> Step:
         with self.planner.at(treatment=params.id):
-            around = self._around(space, scale)
-            asked = Asked(treatment.looks(params, around), known_to(treatment, params, around))
+            asked = asked_of(treatment, params, self._around(space, scale))
             return treated(treatment, params, own, asked, self._through(params, own, space, scale), scale, self.planner.where)
 
     # what is laid on it
@@ -122,8 +121,7 @@ class CardPlanner:
     def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
         finest = treatment.made_at(params, scale)
         own = self._before_layers(finest)
-        around = self._around(self.in_build, finest)
-        asked = Asked(treatment.looks(params, around), known_to(treatment, params, around))
+        asked = asked_of(treatment, params, self._around(self.in_build, finest))
         layer = applied(treatment, params, own, asked, finest, own.domain, 4, self.planner.where)
         if (weight := self._through(params, own, self.in_build, finest)) is not None:
             layer = weighed(layer, weight, self.planner.where)

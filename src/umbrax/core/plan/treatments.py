@@ -34,6 +34,10 @@ def known_to(treatment: Treatment, params: TreatmentParams, around: Around) -> d
     return {**({"frame": around.frame} if treatment.uses_frame(params) else {}), **treatment.knows(params, around)}
 
 
+def asked_of(treatment: Treatment, params: TreatmentParams, around: Around) -> Asked:
+    return Asked(treatment.looks(params, around), known_to(treatment, params, around))
+
+
 def treated(
     treatment: Treatment, params: TreatmentParams, own: Step, asked: Asked, weight: Step | None, scale: int, where: Where
 ) -> Step:  # fmt: skip

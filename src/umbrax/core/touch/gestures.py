@@ -5,7 +5,7 @@ from typing import Any
 
 from ..document.cards import Card
 from ..document.edits import Edit, InsertItem, SetValue, fresh_id
-from ..document.references import builds
+from ..document.references import build_with
 from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..mattes import MATTES
@@ -52,11 +52,9 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
 
 def tuckable(shot: Shot, card_id: str | None) -> list[str]:
     """The cards that can be sent behind something on this one: elements in front of it in its build that are joined by over."""
-    for cards in builds(shot):
-        ids = [card.id for card in cards]
-        if card_id in ids:
-            return [card.id for card in cards[ids.index(card_id) + 1 :] if not card.treat and card.join == "over" and card.enabled]
-    return []
+    cards = () if card_id is None else build_with(shot, card_id)
+    at = next((place for place, card in enumerate(cards) if card.id == card_id), len(cards))
+    return [card.id for card in cards[at + 1 :] if not card.treat and card.join == "over" and card.enabled]
 
 
 def tuck_behind(shot: Shot, card_id: str | None, offer: Offer, tucked: str) -> Gesture:
@@ -66,7 +64,7 @@ def tuck_behind(shot: Shot, card_id: str | None, offer: Offer, tucked: str) -> G
     edits: list[Edit] = []
     matte = _matte_of(shot, offer, edits)
     card = shot.card(tucked)
-    held = [tuck.model_dump(mode="json", exclude_none=True) for tuck in card.tuck]
+    held = [tuck.model_dump(mode="json") for tuck in card.tuck]
     edits.append(SetValue(op="set", path=(*shot.path_of(tucked), "tuck"), value=[*held, {"behind": matte, "card": card_id}]))
     return Gesture(tuple(edits), matte, tucked)
 

@@ -3,10 +3,21 @@
 from collections.abc import Callable
 from typing import Any
 
+from ..kernels.colouring import Recolouring
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
 
 Mixed = Callable[[Any, Picture, Picture | None, Window, int], Picture]
+
+
+def by_rows(rows_of: Callable[[Any], Recolouring], settings_of: Callable[[Any], Any]) -> Mixed:
+    """`mixed` of a treatment whose loop of `kernels.colouring`, and the settings of that, follow from its parameters."""
+
+    def mixed(params: Any, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+        given = None if weight is None else weight.crop(window).pixels
+        return Picture(rows_of(params)(own.crop(window).pixels, settings_of(params), given, params.amount), window, own.edge)
+
+    return mixed
 
 
 def colour_treatment(

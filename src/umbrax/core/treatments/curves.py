@@ -14,9 +14,8 @@ from pydantic import AfterValidator, Field
 from scipy.interpolate import PchipInterpolator
 
 from ..kernels.colouring import curve_rows
-from ..picture import Picture, Window
 from .base import ThroughParams
-from .by_colour import colour_treatment
+from .by_colour import by_rows, colour_treatment
 
 Points = tuple[tuple[float, float], ...]
 STRAIGHT: Points = ((0.0, 0.0), (1.0, 1.0))
@@ -68,14 +67,19 @@ def _settings(params: tuple[Points, ...]) -> NDArray[np.float32]:
     return np.array([*begins, *told], np.float32)
 
 
-def mixed(params: CurvesParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
-    given = None if weight is None else weight.crop(window).pixels
-    settings = _settings((params.master, params.red, params.green, params.blue))
-    return Picture(curve_rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+def settings(params: CurvesParams) -> NDArray[np.float32]:
+    return _settings((params.master, params.red, params.green, params.blue))
 
 
 def neutral(params: CurvesParams) -> bool:
     return all(points == STRAIGHT for points in (params.master, params.red, params.green, params.blue))
 
 
-colour_treatment("curves", "Curves", CurvesParams, mixed, neutral, "curves through points, of all channels and of each")
+colour_treatment(
+    "curves",
+    "Curves",
+    CurvesParams,
+    by_rows(lambda params: curve_rows, settings),
+    neutral,
+    "curves through points, of all channels and of each",
+)

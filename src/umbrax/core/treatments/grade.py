@@ -15,7 +15,8 @@ from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
 from ..kernels.grading import grade_rows
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment
+from .base import AtTouch, ThroughParams
+from .by_colour import colour_treatment
 
 ONES, ZEROS = (1.0, 1.0, 1.0), (0.0, 0.0, 0.0)
 
@@ -85,31 +86,18 @@ def mixed(params: GradeParams, own: Picture, weight: Picture | None, window: Win
     return Picture(pixels, window, own.edge)
 
 
-def apply(params: GradeParams, own: Picture, window: Window, scale: int) -> Picture:
-    """The treatment in full, without matte or amount."""
-    return mixed(params.model_copy(update={"amount": 1.0}), own, None, window, scale)
-
-
 def neutral(params: GradeParams) -> bool:
     return params == GradeParams(kind="grade", **{name: getattr(params, name) for name in _OWN})
 
 
 _OWN = ("id", "name", "enabled", "amount", "through", "pivot")
 
-TREATMENTS.register(
-    Treatment(
-        "grade",
-        "Grade",
-        "colour",
-        GradeParams,
-        1,
-        apply,
-        neutral,
-        lambda params, scale: 0,
-        USUAL_TOLERANCE,
-        grows=False,
-        mixed=mixed,
-        touch=AtTouch("colour", "g", 1, {"exposure": 0.5}),
-        summary="exposure, slope, offset, power, saturation, hue, contrast and gamma",
-    )
+colour_treatment(
+    "grade",
+    "Grade",
+    GradeParams,
+    mixed,
+    neutral,
+    "exposure, slope, offset, power, saturation, hue, contrast and gamma",
+    touch=AtTouch("colour", "g", 1, {"exposure": 0.5}),
 )

@@ -6,9 +6,8 @@ from pydantic import BeforeValidator, Field
 
 from ..document.timing import Animated
 from ..kernels.colouring import level_rows, straight_level_rows
-from ..picture import Picture, Window
 from .base import ThroughParams
-from .by_colour import colour_treatment
+from .by_colour import by_rows, colour_treatment
 
 ONES, ZEROS = (1.0,) * 3, (0.0,) * 3
 
@@ -37,14 +36,11 @@ class LevelsParams(ThroughParams):
     out_white: Three = three(1.0, "Out white", soft=(0, 2))
 
 
-def mixed(params: LevelsParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+def settings(params: LevelsParams) -> list[float]:
     per = [1 / (w - b if abs(w - b) > 1e-6 else 1e-6) for b, w in zip(params.black, params.white, strict=True)]
     powers = [1 / max(g, 0.01) for g in params.gamma]
     span = [w - b for b, w in zip(params.out_black, params.out_white, strict=True)]
-    settings = [*params.black, *per, *powers, *span, *params.out_black]
-    given = None if weight is None else weight.crop(window).pixels
-    rows = straight_level_rows if params.gamma == ONES else level_rows
-    return Picture(rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+    return [*params.black, *per, *powers, *span, *params.out_black]
 
 
 def neutral(params: LevelsParams) -> bool:
@@ -52,4 +48,11 @@ def neutral(params: LevelsParams) -> bool:
     return params.gamma == ONES and ends == (ZEROS, ONES, ZEROS, ONES)
 
 
-colour_treatment("levels", "Levels", LevelsParams, mixed, neutral, "black, white and gamma, and what they become")
+colour_treatment(
+    "levels",
+    "Levels",
+    LevelsParams,
+    by_rows(lambda params: straight_level_rows if params.gamma == ONES else level_rows, settings),
+    neutral,
+    "black, white and gamma, and what they become",
+)

@@ -7,9 +7,8 @@ from pydantic import AfterValidator, Field
 
 from ..colour import LUMA_BT709
 from ..kernels.colouring import recolour_rows
-from ..picture import Picture, Window
 from .base import AtTouch, ThroughParams
-from .by_colour import colour_treatment
+from .by_colour import by_rows, colour_treatment
 
 Unit = Annotated[float, Field(ge=0, le=1)]
 Stop = tuple[float, tuple[float, float, float], Unit]
@@ -32,22 +31,20 @@ class RecolourParams(ThroughParams):
     keep_light: bool = Field(False, title="Keep light", description="colours at the brightness that was there")
 
 
-def mixed(params: RecolourParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+def settings(params: RecolourParams) -> list[float]:
     # colours are mixed as associated light: a transparent stop has none
     stops = [(at, [*(value * alpha for value in colour), alpha]) for at, colour, alpha in params.stops]
     ramps: list[float] = []
     for (start, below), (end, above) in pairwise(stops):
         ramps += [start, 1 / (end - start), *(b - a for a, b in zip(below, above, strict=True))]
-    settings = [*LUMA_BT709, float(params.keep_light), float(len(stops) - 1), *stops[0][1], *ramps]
-    given = None if weight is None else weight.crop(window).pixels
-    return Picture(recolour_rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+    return [*LUMA_BT709, float(params.keep_light), float(len(stops) - 1), *stops[0][1], *ramps]
 
 
 colour_treatment(
     "recolour",
     "Recolour",
     RecolourParams,
-    mixed,
+    by_rows(lambda params: recolour_rows, settings),
     lambda params: False,
     "brightness becomes colours of a gradient",
     touch=AtTouch("colour", "r", 3, {}),

@@ -5,9 +5,8 @@ from typing import Literal
 from ..document.parameters import choice, colour, number
 from ..document.timing import Colour, Number
 from ..kernels.colouring import spill_rows
-from ..picture import Picture, Window
 from .base import AtTouch, ThroughParams
-from .by_colour import colour_treatment
+from .by_colour import by_rows, colour_treatment
 
 KEYS, LIMITS = ("red", "green", "blue"), ("average", "larger", "smaller")
 
@@ -22,17 +21,15 @@ class SpillParams(ThroughParams):
     replace: Colour = colour((0.0, 0.0, 0.0), "Replace", formula="key - excess, then + replace x excess", soft=(0, 1))
 
 
-def mixed(params: SpillParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
-    settings = [KEYS.index(params.key), LIMITS.index(params.limit), params.allow, *params.replace]
-    given = None if weight is None else weight.crop(window).pixels
-    return Picture(spill_rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+def settings(params: SpillParams) -> list[float]:
+    return [KEYS.index(params.key), LIMITS.index(params.limit), params.allow, *params.replace]
 
 
 colour_treatment(
     "spill",
     "Spill",
     SpillParams,
-    mixed,
+    by_rows(lambda params: spill_rows, settings),
     lambda params: False,
     "the cast of a coloured screen or ground taken out",
     touch=AtTouch("colour", "i", 5, {}),

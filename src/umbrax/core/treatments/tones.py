@@ -5,9 +5,8 @@ from typing import Literal
 from ..document.parameters import colour
 from ..document.timing import Colour
 from ..kernels.colouring import tone_rows
-from ..picture import Picture, Window
 from .base import AtTouch, ThroughParams
-from .by_colour import colour_treatment
+from .by_colour import by_rows, colour_treatment
 
 ONES, ZEROS = (1.0, 1.0, 1.0), (0.0, 0.0, 0.0)
 
@@ -21,10 +20,8 @@ class TonesParams(ThroughParams):
     gain: Colour = colour(ONES, "Gain", formula="gain (x + lift (1 - x))", soft=(0, 3))
 
 
-def mixed(params: TonesParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
-    settings = [*params.gain, *params.lift, *(1 / max(g, 0.01) for g in params.gamma)]
-    given = None if weight is None else weight.crop(window).pixels
-    return Picture(tone_rows(own.crop(window).pixels, settings, given, params.amount), window, own.edge)
+def settings(params: TonesParams) -> list[float]:
+    return [*params.gain, *params.lift, *(1 / max(g, 0.01) for g in params.gamma)]
 
 
 def neutral(params: TonesParams) -> bool:
@@ -35,7 +32,7 @@ colour_treatment(
     "tones",
     "Tones",
     TonesParams,
-    mixed,
+    by_rows(lambda params: tone_rows, settings),
     neutral,
     "lift, gamma and gain of each channel on one plot",
     touch=AtTouch("colour", "t", 2, {"lift": [0.02, 0.02, 0.02], "gain": [1.15, 1.15, 1.15]}),
