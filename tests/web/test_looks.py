@@ -2,17 +2,23 @@
 
 import json
 import threading
+from pathlib import Path
 
 import cv2
 import numpy as np
+import OpenEXR
 import pytest
 from bench_client import Bench
+from flask.testing import FlaskClient
 
+from running import command
 from umbrax.core.colour import exact_codes
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import Cancelled
 from umbrax.render.engine import Engine, Want
-from umbrax.store.shots import get_revision
+from umbrax.standin.shots import SHOTS
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision, list_shots
 from umbrax.web.gate import Gate
 from umbrax.web.state import State
 
@@ -37,6 +43,23 @@ def test_an_exact_look_is_the_engines_picture_through_the_view(bench: Bench) -> 
     made = engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, Want(), scale=2).picture.pixels
     shown = picture(bench.look(scale=2, format="png"))
     assert np.array_equal(shown, exact_codes(made[..., :3], 255))
+
+
+@pytest.mark.parametrize("name", SHOTS)
+def test_every_demo_shot_is_the_same_picture_on_the_page_and_from_the_command_line(
+    name: str, demo: Path, client: FlaskClient, database: Database, tmp_path: Path
+) -> None:
+    told = json.loads((demo / f"{name}.umbrax.json").read_text())["name"]
+    shot = next(row for row in list_shots(database) if row.name == told)
+    answer = Bench(client, shot.id).look(scale=4, format="png")
+    assert "X-Problem" not in answer.headers
+    made = command("render", str(demo / f"{name}.umbrax.json"), "--frames", "1001", "--scale", "1/4", "--out", str(tmp_path / "f.exr"), state=tmp_path)
+    assert made.returncode == 0, made.stderr
+    assert not made.stderr, "nothing to report"
+    with OpenEXR.File(str(tmp_path / "f.exr"), separate_channels=True) as file:
+        written = np.stack([file.channels()[letter].pixels for letter in "RGB"], axis=2).astype(np.float32)
+    assert picture(answer).std() > 20
+    assert np.abs(picture(answer) - exact_codes(written, 255)).max() <= 1, "half floats are the only difference"
 
 
 def test_a_window_is_that_part_and_says_where_it_lies(bench: Bench) -> None:

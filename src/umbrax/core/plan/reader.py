@@ -71,16 +71,18 @@ class FrameInfo:
     notes: dict[str, str] = field(default_factory=dict)
 
     def find(self, wanted: str) -> PassInfo:
-        """The pass of this name, else the first of this kind."""
-        if wanted in self.passes:
-            return self.passes[wanted]
-        for candidate in self.passes.values():
-            if candidate.kind == wanted:
-                return candidate
-        raise UmbraxError("no-pass", unknown("pass", wanted, list(self.passes)))
+        """The pass of this name, else the first of this kind; the only picture of a source is its beauty, whatever its file is called."""
+        if (found := self._sought(wanted)) is None:
+            raise UmbraxError("no-pass", unknown("pass", wanted, list(self.passes)))
+        return found
 
     def has(self, wanted: str) -> bool:
-        return wanted in self.passes or any(p.kind == wanted for p in self.passes.values())
+        return self._sought(wanted) is not None
+
+    def _sought(self, wanted: str) -> PassInfo | None:
+        kept = self.passes.values()
+        only = [found for found in kept if wanted == "beauty" and len(kept) == 1 and is_light(found.kind, shown=True)]
+        return self.passes.get(wanted) or next(iter([*(found for found in kept if found.kind == wanted), *only]), None)
 
     def layer(self, name: str) -> IdLayer:
         if name not in self.ids:
