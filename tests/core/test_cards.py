@@ -1,4 +1,4 @@
-"""How a card is made: shares, refined cuts, through, shadows, spread light and the order of things."""
+"""How a card is made: shares, refined cuts, through, spread light and the order of things."""
 
 from typing import Any
 
@@ -106,17 +106,6 @@ def test_through_on_a_treat_card_is_the_matte_itself_where_the_picture_is_opaque
     assert out[..., :3] == pytest.approx(plain[..., :3] * (1 + m), rel=1e-5, abs=1e-6)
 
 
-def test_a_shadow_over_an_opaque_plate_equals_multiplying_it() -> None:
-    reader = scene()
-    nothing_hides_the_catcher = np.zeros((90, 120, 4), np.float32)
-    reader.sources["station"].passes["rgba"] = ("beauty", nothing_hides_the_catcher)
-    shadow = {"id": "shadow", "picture": {"kind": "shadow", "source": "station"}}
-    raw = {"id": "raw", "picture": {"kind": "pass", "source": "station", "pass": "shadow"}, "join": "multiply"}
-    laid = make(shot_of([PLATE, shadow]), reader).pixels
-    multiplied = make(shot_of([PLATE, raw]), reader).pixels
-    assert laid == pytest.approx(multiplied, rel=1e-5, abs=1e-6)
-
-
 @pytest.mark.parametrize("kind", ["shadow", "line", "occlusion"])
 def test_a_raw_pass_multiplies_where_the_render_covers_nothing(kind: str) -> None:
     """0.5 x 0.3 = 0.15 (W3C Compositing and Blending 1, multiply): what is no light does not borrow the beauty's alpha."""
@@ -160,15 +149,6 @@ def test_keys_inside_the_stops_of_a_gradient_are_those_of_the_frame() -> None:
     plain = make(shot_of(page(0.6, [0.5, 0.25, 0.125])), scene()).pixels
     assert np.array_equal(make(shot_of(keyed), scene(), frame=5).pixels, plain)
     assert not np.array_equal(make(shot_of(keyed), scene(), frame=6).pixels, plain)
-
-
-def test_the_elements_own_shading_is_dropped_from_the_shadow() -> None:
-    reader = scene()
-    kind, _ = reader.sources["station"].passes["shadow"]
-    alpha = reader.sources["station"].passes["rgba"][1][..., 3:]
-    reader.sources["station"].passes["shadow"] = (kind, np.where(alpha > 0, 0, np.float32(0.9)))  # black on the element
-    out = make(shot_of([{"id": "s", "picture": {"kind": "shadow", "source": "station"}}]), reader).pixels
-    assert out[..., 3] == pytest.approx(0.1, abs=0.01), "only the catcher's value is left, under the element too"
 
 
 def test_a_softened_plate_keeps_brightness_and_alpha_at_the_border() -> None:

@@ -31,6 +31,10 @@ def test_lights_that_add_up_are_rebuilt_as_they_are() -> None:
     _, found = summed(source)
     (shadow, card) = first_build({"station": source.info("station")}, {"station": found})
     assert shadow["picture"]["kind"] == "shadow"
+    assert [one["kind"] for one in shadow["treatments"]] == ["levels", "soften"], "ready to be darkened and softened"
+    plain = {key: value for key, value in shadow.items() if key != "treatments"}
+    shown = [make(shot_of([one]), ArrayReader(station=source)).pixels for one in (shadow, plain)]
+    assert np.array_equal(*shown), "until they are turned nothing changes"
     assert card["picture"] == {"kind": "rebuild", "source": "station", "lights": {"diffuse": {}, "emission": {}}}
 
 

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from arrays import ArrayReader, ArraySource, make, scene, shot_of
+from arrays import STATION, ArrayReader, ArraySource, make, scene, shot_of
 from umbrax.core.document.edits import apply
-from umbrax.core.document.removals import matte_removal
+from umbrax.core.document.removals import matte_removal, source_removal
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.pictures.passes import Timing, sized
@@ -150,3 +150,29 @@ def test_a_lights_matte_goes_with_the_matte() -> None:
     assert apply(shot, gone.edits).card("station").picture.lights["diffuse"].matte is None
     with pytest.raises(UmbraxError, match="unknown matte"):
         rebuilt(diffuse={"matte": "nobody"})
+
+
+def test_a_texture_lies_on_what_a_card_shows_goes_where_it_goes_and_goes_with_its_source() -> None:
+    waves = np.random.default_rng(3).random((20, 30, 3), np.float32)
+    reader = scene()
+    reader.sources["cloth"] = ArraySource({"rgba": ("beauty", waves)})
+    treatment = {"id": "t1", "kind": "texture", "source": "cloth", "move": [3, 0]}
+    sources = {name: {"path": f"{name}.exr"} for name in ("station", "valley", "cloth")}
+
+    def shown(treatments: list[dict[str, Any]], **more: Any) -> np.ndarray:
+        return make(shot_of([{**STATION, "treatments": treatments, **more}], sources=sources), reader).pixels
+
+    whole = np.tile(np.roll(waves, 3, axis=1), (5, 5, 1))[:90, :120]
+    plain = shown([])
+    assert shown([treatment])[..., :3] == pytest.approx(plain[..., :3] * whole, rel=1e-5, abs=1e-6)
+    assert np.array_equal(shown([treatment])[..., 3], plain[..., 3])
+    assert shown([{**treatment, "lay": {"join": "over"}}])[..., :3] == pytest.approx(plain[..., 3:] * whole, rel=1e-5, abs=1e-6)
+    assert np.array_equal(shown([{"id": "t1", "kind": "texture"}]), plain), "nothing without a source"
+    moved = shown([treatment], placing={"move": [11, 5]})
+    assert np.array_equal(moved[5:, 11:], shown([treatment])[:-5, :-11]), "it sticks to the card"
+    shot = shot_of([{**STATION, "treatments": [treatment]}], sources=sources)
+    left = apply(shot, source_removal(shot, "cloth").edits)
+    assert not left.card("station").treatments
+    assert source_removal(shot, "cloth").with_it == ("texture of card station",)
+    with pytest.raises(UmbraxError, match="clothes"):
+        shot_of([{**STATION, "treatments": [{**treatment, "source": "clothes"}]}], sources=sources)

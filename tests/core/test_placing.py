@@ -16,7 +16,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
-from umbrax.core.plan.placement import Placement, placed
+from umbrax.core.plan.placement import Placement, placed, resampled
 from umbrax.core.plan.places import placement_of
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.steps import Step, content_key
@@ -324,3 +324,24 @@ def test_a_placed_card_with_all_that_is_on_it_is_the_same_in_every_window(placin
         whole = make(shot, scene(), scale=n)
         for window in (Window(37, 21, 64, 50), Window(0, 0, 9, 90), Window(59, 44, 60, 45)):
             assert np.array_equal(make(shot, scene(), window=window.scaled(n), scale=n).pixels, whole.crop(window.scaled(n)).pixels)
+
+
+@pytest.mark.parametrize("edge", ["empty", "one", "extend"])
+@pytest.mark.parametrize("limits", [False, True])
+def test_four_channels_at_once_are_those_channels_one_by_one(edge: Any, limits: bool) -> None:
+    """Also where taps lie outside the picture, or all of them do, and alpha leaves 0..1."""
+    rng = np.random.default_rng(8)
+    pixels = rng.random((23, 31, 4), np.float32) * np.float32(1.6) - np.float32(0.3)
+    way = Placement(1.3, 0.6, -3.2, -0.5, 1.2, 6.7)
+    whole = Window(-25, -20, 60, 55)
+    made = resampled(Picture(pixels, Window(2, -3, 33, 20), edge), way, whole, limits)
+    apart = [resampled(Picture(np.ascontiguousarray(pixels[..., c : c + 1]), Window(2, -3, 33, 20), edge), way, whole) for c in range(4)]
+    wanted = np.concatenate(apart, axis=2)
+    if limits:
+        alpha = wanted[..., 3:].copy()
+        wanted[..., :3] *= np.where(alpha > 1, 1 / np.where(alpha > 1, alpha, 1), np.where(alpha < 0, 0, 1))
+        wanted[..., 3:] = np.clip(alpha, 0, 1)
+    assert made == pytest.approx(wanted, abs=3e-6)
+    part = Window(-3, 4, 29, 21)
+    inside = made[part.y0 - whole.y0 : part.y1 - whole.y0, part.x0 - whole.x0 : part.x1 - whole.x0]
+    assert np.array_equal(resampled(Picture(pixels, Window(2, -3, 33, 20), edge), way, part, limits), inside), "window = whole"

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from screen import watch
 
 from demo_shot import plain_shot
@@ -13,6 +13,9 @@ from running import free_port, launch, stop, wait_for_server
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
 from umbrax.web.demo_show import bring_in
+
+# how long something takes says nothing about whether it comes, least of all beside other tests
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="package")

@@ -132,7 +132,7 @@ def test_lights_have_a_switch_a_tint_and_a_rest_and_say_what_they_leave(page: Pa
     drawn(page)
     assert seen(page).max() <= before.max()
     assert np.abs(seen(page) - before).max() > 60, "the lamps are out"
-    lights.get_by_role("button", name="Tint of diffuse").click()
+    lights.get_by_role("button", name="Tint, matte and factor of diffuse").click()
     green = lights.get_by_role("textbox", name="tint G")
     green.fill("1/2")
     green.press("Enter")

@@ -14,11 +14,12 @@ from flask.testing import FlaskClient
 from running import command
 from umbrax.core.colour import exact_codes
 from umbrax.core.document.shot import Shot
+from umbrax.core.document.text import read_text
 from umbrax.core.errors import Cancelled
 from umbrax.render.engine import Engine, Want
 from umbrax.standin.shots import SHOTS
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision, list_shots
+from umbrax.store.shots import add_shot, get_revision, list_shots
 from umbrax.web.gate import Gate
 from umbrax.web.state import State
 
@@ -49,11 +50,13 @@ def test_an_exact_look_is_the_engines_picture_through_the_view(bench: Bench) -> 
 def test_every_demo_shot_is_the_same_picture_on_the_page_and_from_the_command_line(
     name: str, demo: Path, client: FlaskClient, database: Database, tmp_path: Path
 ) -> None:
-    told = json.loads((demo / f"{name}.umbrax.json").read_text())["name"]
-    shot = next(row for row in list_shots(database) if row.name == told)
-    answer = Bench(client, shot.id).look(scale=4, format="png")
+    shot = read_text((demo / f"{name}.umbrax.json").read_text()).model_copy(update={"name": f"{name} looked at"})
+    made_of = add_shot(database, list_shots(database)[0].show_id, shot)
+    assert made_of is not None
+    answer = Bench(client, made_of).look(scale=4, format="png")
     assert "X-Problem" not in answer.headers
-    made = command("render", str(demo / f"{name}.umbrax.json"), "--frames", "1001", "--scale", "1/4", "--out", str(tmp_path / "f.exr"), state=tmp_path)
+    words = ("--frames", "1001", "--scale", "1/4", "--out", str(tmp_path / "f.exr"))
+    made = command("render", str(demo / f"{name}.umbrax.json"), *words, state=tmp_path)
     assert made.returncode == 0, made.stderr
     assert not made.stderr, "nothing to report"
     with OpenEXR.File(str(tmp_path / "f.exr"), separate_channels=True) as file:

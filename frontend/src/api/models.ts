@@ -55,6 +55,7 @@ export type Models = {
   card: Field;
   placing: Model;
   light: Model;
+  timing: Model;
   refine: Model;
 };
 

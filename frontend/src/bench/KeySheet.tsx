@@ -8,6 +8,7 @@ const KEYS: [string, string][] = [
   ["Alt Shift ← →", "move the open card back or on"],
   ["Ctrl D", "duplicate the open card, or those that are chosen"],
   ["S", "scopes of what is seen"],
+  ["I", "the open card by itself: on grey, on checks, and back"],
   ["G", "bundle the cards that are chosen"],
   ["B", "before and after the open treatment"],
   ["F", "fit the picture"],

@@ -128,3 +128,13 @@ export function rename(card: Card, name: string): void {
   if (value === (card.name ?? null)) return;
   edit([{ op: "set", path: [...pathOf(shot, card.id), "name"], value }], `call ${shownName(card)} ${value ?? card.id}`);
 }
+
+/** Looks at the open card by itself: on grey, then on checks, then at the picture again. */
+export function isolate(): void {
+  const { shot, openCard, lookingAt, set } = useSession.getState();
+  const card = cardsOf(shot).find((one) => one.id === openCard);
+  if (!card || card.treat) return;
+  const now = lookingAt.kind === "card" && lookingAt.card === card.id ? lookingAt.ground : null;
+  const ground = now === null ? "grey" : now === "grey" ? "checks" : null;
+  set({ lookingAt: ground ? { kind: "card", card: card.id, ground } : { kind: "picture" }, channel: "colour" });
+}

@@ -3,8 +3,12 @@ import type { Card, Document, Treatment } from "../api/document";
 
 export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
 export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
+/** What a card that is looked at by itself is shown on. */
+export type Ground = "black" | "grey" | "checks";
 export type LookingAt =
   | { kind: "picture" }
+  | { kind: "card"; card: string; ground: Ground }
+  | { kind: "residue"; card: string }
   | { kind: "pass" | "ids"; source: string; name: string }
   | { kind: MatteLook; name: string; at?: [number, number] }
   | { kind: "sum"; names: string[] };

@@ -1,5 +1,5 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
-import { duplicate, gather } from "./cardEdits";
+import { duplicate, gather, isolate } from "./cardEdits";
 import { useSession } from "./session";
 import { buildOf, buildPath, bundleOf, cardName, documentOf } from "./shotParts";
 import { useView } from "./viewer/view";
@@ -72,6 +72,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
   useHotkeys("s", () => now().set({ scopes: !now().scopes }), THROUGH);
+  useHotkeys("i", isolate, THROUGH);
   useHotkeys("g", () => gather(), THROUGH);
   useHotkeys("mod+d", () => duplicate(), KEEP);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);

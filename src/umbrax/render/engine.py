@@ -17,6 +17,7 @@ from umbrax.core.mattes.false_colour import false_colour
 from umbrax.core.mattes.trust import largest_part, part_of
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.base import alpha_of
+from umbrax.core.pictures.rebuild import RebuildPicture, residue
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate, never_cancelled
 from umbrax.core.plan.planner import ShotPlanner
@@ -25,19 +26,21 @@ from umbrax.core.plan.steps import NOTHING, Step, pointwise
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 
-from . import matte_looks
+from . import grounds, matte_looks
+from .grounds import Ground
 
 SCALES = (1, 2, 4, 8)
 AREAS = 100_000
 AT_ONCE = 8  # mattes whose areas are found at once
 
 
-Kind = Literal["picture", "card", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum"]
+Kind = Literal["picture", "card", "residue", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum"]
 
 
 @dataclass(frozen=True)
 class Want:
-    """What to look at: the picture so far (`upto` a card), one card, a pass, IDs, or a matte: alone, as tint, as cut, by its
+    """What to look at: the picture so far (`upto` a card), one card by itself on a `ground`, what the lights of a rebuild leave of the
+    beauty, a pass, IDs, or a matte: alone, as tint, as cut, by its
     edges, by what leaks from the part around a point `at` (the largest part without one), or the sum of several by `names`."""
 
     kind: Kind = "picture"
@@ -47,6 +50,7 @@ class Want:
     names: tuple[str, ...] = ()
     at: tuple[int, int] | None = None
     without: str | None = None  # a treatment left out, for before and after
+    ground: Ground = "black"
 
 
 @dataclass
@@ -123,6 +127,8 @@ class Engine:
     def _shown(self, planner: ShotPlanner, want: Want, picture: Picture, scale: int, watch: Callable[[], None]) -> Picture:
         """What was computed as it is looked at: most looks are that picture itself."""
         window, display = picture.window, planner.shot.format.display
+        if want.kind == "card":
+            return grounds.on_ground(picture, want.ground, scale)
         if want.kind == "tint":
             return matte_looks.tinted(picture, self.coverage(planner, _named(want.name, "matte"), window, scale, watch)[..., None])
         if want.kind == "cut":
@@ -174,6 +180,8 @@ def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
     """The step that makes what is wanted."""
     if want.kind == "card":
         return planner.card(_named(want.card, "card"), scale)
+    if want.kind == "residue":
+        return residue_step(planner, _named(want.card, "card"), scale)
     if want.kind == "pass":
         return planner.pass_picture(_named(want.source, "source"), _named(want.name, "pass"), scale)
     if want.kind == "ids":
@@ -184,6 +192,15 @@ def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
     if want.kind in ("leaks", "sum"):
         return NOTHING
     return planner.picture(want.card, scale)
+
+
+def residue_step(planner: ShotPlanner, card_id: str, scale: int) -> Step:
+    """How far the lights of a rebuild are from the beauty, whatever the sign."""
+    card = planner.shot.card(card_id)
+    left = residue(planner, card.picture, scale) if isinstance(card.picture, RebuildPicture) else None
+    if left is None:
+        raise UmbraxError("no-residue", f"card {card.shown_name!r} is no rebuild of something that has a beauty; look at one that is")
+    return pointwise("residue 1", None, [left], lambda given: np.abs(given[0].pixels), channels=3, where=planner.where)
 
 
 def _named(value: str | None, noun: str) -> str:

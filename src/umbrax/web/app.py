@@ -26,6 +26,7 @@ from . import (
     looks,
     matte_facts,
     offering,
+    recipes,
     scopes,
     sheets,
     shots,
@@ -41,8 +42,8 @@ from .state import State, make_state
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
-    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, describing, handoff, browsing, takein, sources, attaching,
-    checking, uploads, versions,
+    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, recipes, describing, handoff, browsing, takein, sources,
+    attaching, checking, uploads, versions,
 )  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.joins.base import JOINS, PURPOSES, Join
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
+from umbrax.core.pictures.passes import Timing
 from umbrax.core.pictures.rebuild import Light
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
@@ -173,6 +174,7 @@ def models() -> Response:
         "card": _described(Card)["properties"]["opacity"],
         "placing": _described(Placing),
         "light": _described(Light),
+        "timing": _described(Timing),
         "refine": _described(Refine),
     }
     return Response(json.dumps(data), mimetype="application/json")

@@ -19,6 +19,7 @@ from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.data_values import usual_span
 from umbrax.core.plan.reader import PICTURE_KINDS
 from umbrax.render.engine import SCALES, Kind, Looked, Want, statistics
+from umbrax.render.grounds import Ground
 
 from . import encoding
 from .gate import Ticket
@@ -38,9 +39,10 @@ class LookedAt(BaseModel):
     names: list[str] = Field(default_factory=list, max_length=64, description="the mattes of a sum")
     at: tuple[int, int] | None = Field(None, description="a point of the part whose leaks are shown")
     without: str | None = None
+    ground: Ground = "black"
 
     def want(self) -> Want:
-        told = self.model_dump(include={"kind", "card", "source", "name", "at", "without"})
+        told = self.model_dump(include={"kind", "card", "source", "name", "at", "without", "ground"})
         return Want(**told, names=tuple(self.names))
 
 

@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { bakesOf, LIGHT_PASSES } from "../../api/document";
 import { useModels } from "../../api/models";
 import { type Choice, Menu } from "../../controls/Menu";
-import { freshName } from "../freshName";
+import { freshName, freshTreatment } from "../freshName";
 import { useSessionParts } from "../session";
 import { buildPath, cardsOf, documentOf } from "../shotParts";
 import { useContents } from "../useContents";
@@ -30,7 +30,16 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
       return;
     set({ openCard: id, openTreatment: null, openMatte: null });
   };
-  const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient"].includes(picture.kind));
+  /** What a shadow is usually darkened and softened by; they change nothing yet. */
+  const shadowTreatments = () => {
+    const taken = cardsOf(shot).flatMap((card) => (card.treatments ?? []).map((one) => one.id));
+    const levels = freshTreatment(taken);
+    return [
+      { id: levels, kind: "levels" },
+      { id: freshTreatment([...taken, levels]), kind: "soften", size: 0 },
+    ];
+  };
+  const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient", "noise"].includes(picture.kind));
   const bakes = bakesOf(documentOf(shot));
   const sources = (contents?.sources ?? []).filter((source) => !bakes.has(source.name) && !source.problem);
   const choices = sources.map(({ name: source, passes }) => {
@@ -55,9 +64,18 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
             ]
           : []),
         ...(has("shadow")
-          ? [choice("shadow", "its shadow", `${source} shadow`, { picture: { kind: "shadow", source } })]
+          ? [
+              choice("shadow", "its shadow", `${source} shadow`, {
+                picture: { kind: "shadow", source },
+                treatments: shadowTreatments(),
+              }),
+            ]
           : []),
         choice("plate", "as a plate that fills the frame", source, { picture: { kind: "plate", source } }),
+        choice("texture", "as a texture, tiled and multiplied", `${source} texture`, {
+          picture: { kind: "texture", source },
+          join: "multiply",
+        }),
         ...passes
           .filter((pass) => ["line", "occlusion"].includes(pass.kind))
           .map((pass) =>

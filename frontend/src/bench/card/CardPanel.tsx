@@ -1,10 +1,10 @@
-import { Copy, Eye, EyeOff, Group, Trash2, Ungroup } from "lucide-react";
+import { Copy, Eye, EyeOff, Focus, Group, Trash2, Ungroup } from "lucide-react";
 import { useState } from "react";
 import type { Card } from "../../api/document";
 import { boundsOf, useModels } from "../../api/models";
 import { Button, IconButton } from "../../controls/Button";
 import { NameInput } from "../../controls/NameInput";
-import { dissolve, duplicate, gather, remove, rename, switchOver } from "../cardEdits";
+import { dissolve, duplicate, gather, isolate, remove, rename, switchOver } from "../cardEdits";
 import { useSession, useSessionParts } from "../session";
 import { cardsOf, insideOf, pathOf, shownName } from "../shotParts";
 import { AnimatedField } from "./AnimatedField";
@@ -60,11 +60,12 @@ function Marked({ count }: { count: number }) {
 }
 
 function OpenCard({ card }: { card: Card }) {
-  const { shot, set, inside } = useSessionParts("shot", "set", "inside");
+  const { shot, set, inside, lookingAt } = useSessionParts("shot", "set", "inside", "lookingAt");
   const models = useModels();
   const [naming, setNaming] = useState(false);
   const path = pathOf(shot, card.id);
   const enabled = card.enabled !== false;
+  const isolated = lookingAt.kind === "card" && lookingAt.card === card.id;
   const opacity = models?.card;
   const bundled = card.picture?.kind === "bundle";
   const alone = (act: () => void) => () => {
@@ -107,6 +108,11 @@ function OpenCard({ card }: { card: Card }) {
         >
           {enabled ? <Eye size={14} /> : <EyeOff size={14} className="text-amber" />}
         </IconButton>
+        {!card.treat && (
+          <IconButton label="Look at it alone" shortcut="I" look="ghost" onClick={isolate}>
+            <Focus size={13} className={isolated ? "text-verdigris" : ""} />
+          </IconButton>
+        )}
         <IconButton label="Duplicate the card" look="ghost" onClick={alone(duplicate)}>
           <Copy size={13} />
         </IconButton>

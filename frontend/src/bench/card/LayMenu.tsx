@@ -9,7 +9,9 @@ export function LayMenu({ path, treatment }: { path: string[]; treatment: Treatm
   const models = useModels();
   const edit = useSession((s) => s.edit);
   const name = treatment.name ?? treatment.kind;
-  const join = treatment.lay ? (treatment.lay.join ?? "over") : null;
+  const own = models?.treatments.find((one) => one.kind === treatment.kind)?.schema.properties.lay?.default;
+  const usual = (own as { join?: string } | null | undefined)?.join ?? null;
+  const join = treatment.lay ? (treatment.lay.join ?? "over") : usual;
   const title = (kind: string) => models?.joins.find((one) => one.kind === kind)?.title ?? kind;
   const lay = (kind: string | null) =>
     edit(
@@ -31,7 +33,7 @@ export function LayMenu({ path, treatment }: { path: string[]; treatment: Treatm
           </button>
         }
         sections={[
-          { choices: [{ key: "none", label: "replaces the picture", onPick: () => lay(null) }] },
+          ...(usual ? [] : [{ choices: [{ key: "none", label: "replaces the picture", onPick: () => lay(null) }] }]),
           {
             title: "laid on by",
             choices: (models?.joins ?? [])

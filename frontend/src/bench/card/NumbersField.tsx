@@ -5,6 +5,7 @@ import { Hint } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { type Edit, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
+import { ColourWell } from "./ColourWell";
 
 type Props = {
   path: string[];
@@ -18,6 +19,8 @@ type Props = {
   bound?: number;
   /** Edits that have to come first, as with a single number. */
   first?: Edit[];
+  /** They are a colour: it is shown, and chosen by eye or from the picture. */
+  well?: boolean;
 };
 
 /** A few numbers that belong together, side by side and keyed as one. */
@@ -30,6 +33,7 @@ export function NumbersField({
   fallback: given,
   bound = 1000,
   first: before = [],
+  well,
 }: Props) {
   const { shot, frame, edit, preview } = useSessionParts("shot", "frame", "edit", "preview");
   if (!shot) return null;
@@ -57,6 +61,14 @@ export function NumbersField({
         </button>
       </Hint>
       <div className="flex min-w-0 gap-[3px]">
+        {well && (
+          <ColourWell
+            label={title}
+            colour={now}
+            onPreview={(next) => preview(put(withValue(current, frame, next)))}
+            onCommit={(next) => edit(put(withValue(current, frame, next)), `${name} chosen`)}
+          />
+        )}
         {letters.map((letter, index) => (
           <NumberField
             key={letter}

@@ -24,7 +24,11 @@ const HANDLED = [
   "end",
   "pass",
   "build",
+  "time",
 ];
+
+/** What is shown where none of the words is chosen. */
+const NONE = "all";
 
 /** The controls of a parameter model, drawn from its description. */
 export function Parameters({ model, values, path, skip = [], last = [] }: Props) {
@@ -69,12 +73,23 @@ function Parameter({ name, field, value, path }: { name: string; field: Field; v
   if (field.widget === "curve" || field.widget === "stops") return null;
   if (field.widget === "place") return <PlaceField path={path} name={name} value={value} field={field} />;
   if (field.widget === "colour" || field.widget === "three")
-    return <NumbersField path={path} name={name} value={value} field={field} letters={["R", "G", "B"]} />;
+    return (
+      <NumbersField
+        path={path}
+        name={name}
+        value={value}
+        field={field}
+        letters={["R", "G", "B"]}
+        well={field.widget === "colour"}
+      />
+    );
   if (field.animated || field.type === "number" || field.type === "integer") {
     return <AnimatedField path={path} name={name} value={value} field={field} bounds={boundsOf(field)} />;
   }
-  if (field.enum) {
-    const current = String(value ?? field.default);
+  const nullable = field.enum ? undefined : field.anyOf?.find((one) => one.enum)?.enum;
+  const words = field.enum ?? (nullable && [NONE, ...nullable]);
+  if (words) {
+    const current = String(value ?? field.default ?? NONE);
     return (
       <div className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
         <span className="truncate text-quiet">{label}</span>
@@ -90,11 +105,14 @@ function Parameter({ name, field, value, path }: { name: string; field: Field; v
           }
           sections={[
             {
-              choices: field.enum.map((choice) => ({
+              choices: words.map((choice) => ({
                 key: choice,
                 label: choice.replaceAll("_", " "),
                 onPick: () =>
-                  edit([{ op: "set", path, value: choice === field.default ? null : choice }], `${name} ${choice}`),
+                  edit(
+                    [{ op: "set", path, value: choice === (field.default ?? NONE) ? null : choice }],
+                    `${name} ${choice}`,
+                  ),
               })),
             },
           ]}

@@ -1,22 +1,34 @@
 import { ChevronDown } from "lucide-react";
+import type { Card } from "../../api/document";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
 import { nameOfMatte, useSessionParts } from "../session";
-import { type Channel, cardsOf, documentOf, type LookingAt, mattesOf, shownName } from "../shotParts";
+import { type Channel, cardName, cardsOf, documentOf, type LookingAt, mattesOf, shownName } from "../shotParts";
 import { useContents } from "../useContents";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "./looks";
 
 const CHANNELS: Channel[] = ["colour", "red", "green", "blue", "alpha", "luma"];
 
+/** The looks at one card by itself. */
+const looksOf = (card: Card): [string, LookingAt][] => [
+  ["alone", { kind: "card", card: card.id, ground: "black" }],
+  ["alone, on grey", { kind: "card", card: card.id, ground: "grey" }],
+  ["alone, on checks", { kind: "card", card: card.id, ground: "checks" }],
+  ...(card.picture?.kind === "rebuild"
+    ? [["residue", { kind: "residue", card: card.id }] satisfies [string, LookingAt]]
+    : []),
+];
+
 /** What is looked at and which of its channels: one list of small pictures. */
 export function LookMenu() {
-  const { shot, lookingAt, channel, standing, set } = useSessionParts(
+  const { shot, lookingAt, channel, standing, openCard, set } = useSessionParts(
     "shot",
     "lookingAt",
     "channel",
     "standing",
+    "openCard",
     "set",
   );
   const frame = useRestingFrame();
@@ -59,16 +71,22 @@ export function LookMenu() {
     const look: LookingAt = { kind: "matte", name: id };
     return choice(id, matte.name ?? id, small(look), () => set({ lookingAt: look, channel: "colour" }));
   });
+  const open = cardsOf(shot).find((card) => card.id === openCard);
+  const alone = open && !open.treat ? looksOf(open) : [];
   const stood = cardsOf(shot).find((card) => card.id === standing);
   const so_far = stood ? `picture up to ${shownName(stood)}` : "picture so far";
   const title =
     lookingAt.kind === "picture"
       ? so_far
-      : lookingAt.kind === "pass" || lookingAt.kind === "ids"
-        ? `${lookingAt.source} · ${lookingAt.name}`
-        : lookingAt.kind === "sum"
-          ? `sum of ${lookingAt.names.length} mattes`
-          : `matte ${nameOfMatte(lookingAt.name)}`;
+      : lookingAt.kind === "card"
+        ? `${cardName(shot, lookingAt.card)} alone`
+        : lookingAt.kind === "residue"
+          ? `residue of ${cardName(shot, lookingAt.card)}`
+          : lookingAt.kind === "pass" || lookingAt.kind === "ids"
+            ? `${lookingAt.source} · ${lookingAt.name}`
+            : lookingAt.kind === "sum"
+              ? `sum of ${lookingAt.names.length} mattes`
+              : `matte ${nameOfMatte(lookingAt.name)}`;
   return (
     <Menu
       trigger={
@@ -80,6 +98,16 @@ export function LookMenu() {
       }
       sections={[
         { title: "picture", choices: [choice("picture", so_far, small(picture), () => set({ lookingAt: picture }))] },
+        ...(alone.length
+          ? [
+              {
+                title: shownName(open as Card),
+                choices: alone.map(([text, look]) =>
+                  choice(text, text, small(look), () => set({ lookingAt: look, channel: "colour" })),
+                ),
+              },
+            ]
+          : []),
         { title: "channel", choices: channels },
         ...(mattes.length ? [{ title: "mattes", choices: mattes }] : []),
         ...passes,

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { useSession, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
+import { GradientLine } from "./GradientLine";
 import { Line } from "./Line";
 import { Loupe } from "./Loupe";
 import { scaleFor } from "./looks";
@@ -114,6 +115,7 @@ export function Viewer() {
           />
         )}
         {!draw.drawing && !playing && <ShapeOverlay placing={placing} />}
+        {!draw.drawing && !playing && !picking && <GradientLine placing={placing} />}
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
         {picking && <PickingHint picking={picking} />}
         {scopes && !playing && <ScopesPanel />}

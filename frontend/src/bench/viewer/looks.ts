@@ -1,5 +1,5 @@
 import { refusedFrom, type Schemas } from "../../api/client";
-import type { Channel, LookingAt } from "../shotParts";
+import type { Channel, Ground, LookingAt } from "../shotParts";
 
 export type Scale = 1 | 2 | 4 | 8;
 export type LookOrder = Partial<Schemas["LookOrder"]> & { revision: number; frame: number };
@@ -7,7 +7,7 @@ export type Rect = [number, number, number, number];
 export type Looked = { bitmap: ImageBitmap; window: Rect; scale: Scale; problem: string | null };
 
 type Thumb = {
-  kind: LookingAt["kind"] | "card";
+  kind: LookingAt["kind"];
   revision: number;
   frame: number;
   scale?: Scale;
@@ -16,6 +16,7 @@ type Thumb = {
   name?: string;
   at?: [number, number];
   without?: string;
+  ground?: Ground;
   channel?: Channel;
   exposure?: number;
   low?: number;

@@ -78,7 +78,7 @@ function orderOf(wanted: Wanted, scale: Scale, priority: "look" | "refine"): Loo
   sequence += 1;
   return {
     ...lookingAt,
-    ...(lookingAt.kind === "pass" || lookingAt.kind === "ids" ? {} : { card: standing }),
+    ...("source" in lookingAt || "card" in lookingAt ? {} : { card: standing }),
     without,
     revision,
     frame,

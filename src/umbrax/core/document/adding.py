@@ -30,10 +30,14 @@ def added_sources(
     back = shot.build[0].id if shot.build else None
     after = elements[-1] + 1 if elements else 0
     front = shot.build[after].id if after < len(shot.build) else None
-    taken = [card.id for card in shot.cards()]
+    taken = [card.id for card in shot.cards()] + [one.id for card in shot.cards() for one in card.treatments]
+
+    def fresh(item: dict[str, Any]) -> dict[str, Any]:
+        taken.append(fresh_id(taken, item["id"]))
+        return {**item, "id": taken[-1]}
+
     for card in first_build(infos, sums):
-        name = fresh_id(taken, card["id"])
-        taken.append(name)
+        item = fresh(card) | {"treatments": [fresh(one) for one in card.get("treatments", [])]}
         before = back if card["picture"]["kind"] == "plate" else front
-        edits.append(InsertItem(op="insert", path=("build",), item={**card, "id": name}, before=before))
+        edits.append(InsertItem(op="insert", path=("build",), item=item, before=before))
     return edits

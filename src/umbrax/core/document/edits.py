@@ -111,7 +111,7 @@ def _walk(data: Any, path: Path) -> Any:
 
 
 # tables by name that a document may leave out; everything else that items are inserted into is a list
-_CONTAINERS = ("refine", "colour", "mattes", "sources", "lights", "placing")
+_CONTAINERS = ("refine", "colour", "mattes", "sources", "lights", "placing", "time")
 
 
 def _index(items: list[Any], wanted: str, path: Path) -> int:
@@ -184,3 +184,8 @@ def fresh_id(taken: Iterable[str], stem: str) -> str:
     if stem not in used:
         return stem
     return next(f"{stem} {number}" for number in range(2, len(used) + 3) if f"{stem} {number}" not in used)
+
+
+def fresh_treatment_id(taken: Iterable[str]) -> str:
+    """t and the number after the largest that is taken."""
+    return f"t{1 + max([int(one[1:]) for one in taken if one[:1] == 't' and one[1:].isdigit()], default=0)}"

@@ -24,7 +24,7 @@ def first_build(sources: Mapping[str, FrameInfo], sums: Mapping[str, LightSum | 
         elif info.passes:
             renders.append(_card(name, {"kind": "pass", "source": name, "pass": beauty.name if beauty else next(iter(info.passes))}))
         if "shadow" in kinds:
-            shadows.append(_card(f"{name} shadow", {"kind": "shadow", "source": name}))
+            shadows.append(_shadow(f"{name} shadow", name))
     return plates + shadows + renders + lines
 
 
@@ -48,3 +48,9 @@ def _rebuilt(name: str, info: FrameInfo, found: LightSum | None) -> dict[str, An
 
 def _card(name: str, picture: dict[str, Any]) -> dict[str, Any]:
     return {"id": name, "picture": picture}
+
+
+def _shadow(card: str, source: str) -> dict[str, Any]:
+    """With what a shadow is usually darkened and softened by, which change nothing yet."""
+    ready = [{"id": f"{card} levels", "kind": "levels"}, {"id": f"{card} softness", "kind": "soften", "size": 0.0}]
+    return _card(card, {"kind": "shadow", "source": source}) | {"treatments": ready}

@@ -6,7 +6,8 @@ from ..errors import UmbraxError, Where
 from ..mattes import MATTES
 from ..pictures import PICTURES
 from ..registry import unknown
-from ..treatments.base import CardFeed, LimitedParams, SpreadParams, TreatmentParams
+from ..treatments import STAGES, TREATMENTS
+from ..treatments.base import CardFeed, LimitedParams, SpreadParams, Stage, TreatmentParams
 from .cards import Card
 from .parameters import FRAME, MatteRef
 from .shot import Shot
@@ -52,6 +53,19 @@ def _named_uses(card: Card) -> Iterator[tuple[str, str]]:
     yield from ((matte, card.treatment_name(one.id)) for one in card.treatments for matte in treatment_mattes(one))
 
 
+def card_sources(card: Card) -> Iterator[tuple[str, str | None]]:
+    """(source, treatment or None) for each use on a card."""
+    if card.picture is not None:
+        yield from ((name, None) for name in PICTURES.get(card.picture.kind).sources(card.picture))
+    yield from ((name, one.id) for one in card.treatments for name in TREATMENTS.get(one.kind).sources(one))
+
+
+def stage_end(card: Card, stage: Stage) -> str | None:
+    """The treatment before which one of a stage is put in: the first of a later stage."""
+    later = STAGES[STAGES.index(stage) + 1 :]
+    return next((one.id for one in card.treatments if TREATMENTS.get(one.kind).stage in later), None)
+
+
 def matte_uses(shot: Shot, matte_id: str) -> list[str]:
     """Where a matte is used, in words."""
     uses = [f"card {card.shown_name}, {use}" for card in shot.cards() for matte, use in _named_uses(card) if matte == matte_id]
@@ -95,8 +109,8 @@ def check(shot: Shot) -> None:
         if card.id in cards:
             raise UmbraxError("doubled-id", f"two cards have the id {card.id!r}; give each its own", where=where)
         cards.add(card.id)
-        if card.picture is not None:
-            _known_sources(shot, PICTURES.get(card.picture.kind).sources(card.picture), where)
+        for source, treatment in card_sources(card):
+            _known_sources(shot, (source,), Where(card=card.id, treatment=treatment))
         for matte, treatment in card_mattes(card):
             _known_matte(shot, matte, Where(card=card.id, treatment=treatment))
         for treatment_params in card.treatments:

@@ -4,11 +4,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..mattes import MATTES
-from ..pictures import PICTURES
 from ..pictures.rebuild import RebuildPicture
+from ..treatments import TREATMENTS
 from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
-from .references import treatment_mattes
+from .references import card_sources, treatment_mattes
 from .shot import Shot
 
 
@@ -23,7 +23,7 @@ class Removal:
 def matte_removal(shot: Shot, matte_id: str) -> Removal:
     """Delete a matte, the mattes combined of it, the treatments through any of them, and their cuts."""
     gone = _with_combined(shot, [shot.matte(matte_id)])
-    edits, with_it = _without_mattes(shot, gone, set())
+    edits, with_it = _without_mattes(shot, gone, set(), None)
     return Removal(tuple(edits), (*_named(shot, gone[1:]), *with_it))
 
 
@@ -38,7 +38,7 @@ def source_removal(shot: Shot, source: str) -> Removal:
     """Delete a source, the cards that show it, the mattes pulled from it or from those cards, and all that uses these."""
     cards = [card for card in shot.cards() if _shows(card, source)]
     pulled = [name for name, params in shot.mattes.items() if source in MATTES.get(params.kind).sources(params)]
-    found = _with_cards(shot, cards, [*pulled, *(name for name in shot.mattes if name not in pulled and _looks_at(shot, name, cards))])
+    found = _with_cards(shot, cards, [*pulled, *(name for name in shot.mattes if name not in pulled and _looks_at(shot, name, cards))], source)
     gone = {edit.path for edit in found.edits}
     # what is read from a bake in this source is pulled again
     baked: list[Edit] = [
@@ -49,11 +49,11 @@ def source_removal(shot: Shot, source: str) -> Removal:
     return Removal((*baked, *found.edits, RemoveItem(op="remove", path=("sources", source))), found.with_it)
 
 
-def _with_cards(shot: Shot, cards: list[Card], mattes: list[str]) -> Removal:
-    """Delete cards and mattes, those combined of them, and what uses any of these; all of it is named, the cards first."""
+def _with_cards(shot: Shot, cards: list[Card], mattes: list[str], source: str | None = None) -> Removal:
+    """Delete cards and mattes, those combined of them, and what uses any of these or a source; all of it is named, the cards first."""
     going = {inner.id for card in cards for inner in card.with_inside()}
     gone = _with_combined(shot, mattes)
-    changes, with_it = _without_mattes(shot, gone, going)
+    changes, with_it = _without_mattes(shot, gone, going, source)
     # a card in a bundle that goes is gone with it
     outer = [card for card in cards if not any(card.id in {one.id for one in other.inside()} for other in cards)]
     edits = [change for change in changes if change.path[0] != "mattes"]
@@ -63,7 +63,7 @@ def _with_cards(shot: Shot, cards: list[Card], mattes: list[str]) -> Removal:
 
 
 def _shows(card: Card, source: str) -> bool:
-    return card.picture is not None and source in PICTURES.get(card.picture.kind).sources(card.picture)
+    return (source, None) in card_sources(card)
 
 
 def _looks_at(shot: Shot, matte: str, cards: list[Card]) -> bool:
@@ -84,14 +84,17 @@ def _named(shot: Shot, mattes: list[str]) -> Iterator[str]:
     return (f"matte {shot.matte_name(name)}" for name in mattes)
 
 
-def _without_mattes(shot: Shot, gone: list[str], cards: set[str]) -> tuple[list[Edit], list[str]]:
-    """Edits that take mattes out of the cards that stay and delete them, and what of those cards goes; `cards` go by themselves."""
+def _without_mattes(shot: Shot, gone: list[str], cards: set[str], source: str | None) -> tuple[list[Edit], list[str]]:
+    """Edits that take mattes out of the cards that stay and delete them, and what of those cards goes; `cards` go by themselves.
+
+    Treatments that look at the source go as well.
+    """
     edits: list[Edit] = []
     with_it: list[str] = []
     for card in (one for one in shot.cards() if one.id not in cards):
         path = shot.path_of(card.id)
         for treatment in card.treatments:
-            if set(treatment_mattes(treatment)) & set(gone):
+            if set(treatment_mattes(treatment)) & set(gone) or source in TREATMENTS.get(treatment.kind).sources(treatment):
                 edits.append(RemoveItem(op="remove", path=(*path, "treatments", treatment.id)))
                 with_it.append(f"{card.treatment_name(treatment.id)} of card {card.shown_name}")
         kept = [

@@ -17,7 +17,7 @@ from llvmlite import binding
 from numpy.typing import NDArray
 
 
-def _configure(**settings: str) -> None:
+def _configure(**settings: str | bool) -> None:
     for name, value in settings.items():
         setattr(numba.config, name, value)
 
@@ -33,16 +33,19 @@ LINE = 16  # floats
 KERNELS: dict[str, Any] = {}
 
 
-def kernel(*signatures: Any, contract: bool = False) -> Callable[[Function], Function]:
+def kernel(*signatures: Any, contract: bool = False, four: bool = False) -> Callable[[Function], Function]:
     """Compile a loop for exactly these signatures: no interpreter lock, cached on disk, IEEE division.
 
-    `contract` lets a product and the sum it goes into be rounded once; nothing is reordered.
+    `contract` lets a product and the sum it goes into be rounded once; nothing is reordered. `four`: what is written out for the four
+    values of a pixel is done at once (superword-level parallelism), where neighbours in a row are not.
     """
 
     def compiled(function: Function) -> Function:
         fast: Any = {"contract"} if contract else False
         compiler: Any = numba.njit(list(signatures), cache=True, nogil=True, parallel=True, error_model="numpy", fastmath=fast)
+        _configure(SLP_VECTORIZE=four)
         typed: Function = compiler(function)
+        _configure(SLP_VECTORIZE=False)
         KERNELS[f"{function.__module__}.{function.__name__}"] = typed
         return typed
 

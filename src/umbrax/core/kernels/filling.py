@@ -70,20 +70,30 @@ def _mixed(fine: Pixels, enlarged: Pixels) -> Pixels:
     return out
 
 
-@kernel("void(f4[:,:,::1], f4[:,:,::1])")
-def _darkness(value: Any, out: Any) -> None:
-    zero, one = np.float32(0.0), np.float32(1.0)
+@kernel("void(f4[:,:,::1], f4[::1], b1, f4[:,:,::1])")
+def _darkness(value: Any, tint: Any, apart: Any, out: Any) -> None:
+    zero, one, third = np.float32(0.0), np.float32(1.0), np.float32(1.0 / 3.0)
     for y in prange(np.int64(out.shape[0])):
         v, o = value[y], out[y]
         for x in range(o.shape[0]):
-            o[x, 0] = zero
-            o[x, 1] = zero
-            o[x, 2] = zero
-            o[x, 3] = min(max(one - v[x, 0], zero), one)
+            red, green, blue = min(max(v[x, 0], zero), one), min(max(v[x, 1], zero), one), min(max(v[x, 2], zero), one)
+            least = min(red, min(green, blue))
+            if not apart:
+                if max(red, max(green, blue)) > least:
+                    least = (red + green + blue) * third
+                red = green = blue = least
+            o[x, 0] = red - least + (one - red) * tint[0]
+            o[x, 1] = green - least + (one - green) * tint[1]
+            o[x, 2] = blue - least + (one - blue) * tint[2]
+            o[x, 3] = one - least
 
 
-def darkness(value: Pixels) -> Pixels:
-    """RGBA without light, alpha 1 - value limited to 0..1, of `float32[h, w, 1]`."""
+def darkness(value: Pixels, tint: Pixels, apart: bool) -> Pixels:
+    """RGBA that darkens as a value of `float32[h, w, 3 or more]` in 0..1 does, what it takes away replaced by as much of the tint.
+
+    `apart`: laid by multiply, value x below for each colour by itself, alpha the most that is taken of one; otherwise alpha is
+    1 - the mean, for over.
+    """
     out = blank(*value.shape[:2], 4)
-    _darkness(ready(value), out)
+    _darkness(ready(value), ready(tint), apart, out)
     return out

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import blank, kernel, ready
+from . import blank, kernel, part, ready
 from .covering import edge_over_row
 
 Pixels = NDArray[np.float32]
@@ -70,6 +70,78 @@ def _sampled(pixels: Any, matrix: Any, x0: Any, y0: Any, table: Any, out: Any) -
                         line += across[t] * row[i - back + t, c]
                     total += down[s] * line
                 o[x, c] = total
+
+
+@part
+def _cubic_taps(t: Any) -> Any:
+    """The four taps at a phase of 0..1 after the second (Keys, 1981, a = -1/2)."""
+    half, one = np.float32(0.5), np.float32(1.0)
+    more, two = np.float32(1.5), np.float32(2.0)
+    tt = t * t
+    first, second = ((one - half * t) * t - half) * t, (more * t - np.float32(2.5)) * tt + one
+    return first, second, ((two - more * t) * t + half) * t, (half * t - half) * tt
+
+
+@part
+def _four(row: Any, k: Any, h: Any) -> Any:
+    return h[0] * row[k] + h[1] * row[k + np.uint64(4)] + h[2] * row[k + np.uint64(8)] + h[3] * row[k + np.uint64(12)]
+
+
+@part
+def _pixel(row: Any, k: Any, h: Any) -> Any:
+    return _four(row, k, h), _four(row, k + np.uint64(1), h), _four(row, k + np.uint64(2), h), _four(row, k + np.uint64(3), h)
+
+
+@part
+def _border_pixel(pixels: Any, i: Any, j: Any, h: Any, w: Any, goes_on: Any, outside: Any) -> Any:
+    """A pixel some of whose taps lie outside the picture, where its border goes on or one value stands."""
+    tall, wide = np.int64(pixels.shape[0]), np.int64(pixels.shape[1] // 4)
+    red = green = blue = alpha = np.float32(0.0)
+    for s in range(4):
+        for t in range(4):
+            x, y, by = i + t, j + s, w[s] * h[t]
+            if goes_on or (0 <= x < wide and 0 <= y < tall):
+                row, k = pixels[min(max(y, 0), tall - 1)], 4 * min(max(x, 0), wide - 1)
+                red, green, blue, alpha = red + by * row[k], green + by * row[k + 1], blue + by * row[k + 2], alpha + by * row[k + 3]
+            else:
+                red, green, blue, alpha = red + by * outside, green + by * outside, blue + by * outside, alpha + by * outside
+    return red, green, blue, alpha
+
+
+@kernel("void(f4[:,::1], f8[::1], f8, f8, b1, f4, b1, f4[:,:,::1])", contract=True, four=True)
+def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outside: Any, limits: Any, out: Any) -> None:
+    """As `_sampled`, cubic and of four channels, its rows laid flat; places inside count without a sign, which spares a check of each."""
+    a, d = matrix[0], matrix[3]
+    tall, wide = np.float64(pixels.shape[0] - 3), np.float64(pixels.shape[1] // 4 - 3)
+    zero, one = np.float32(0.0), np.float32(1.0)
+    for y in prange(np.int64(out.shape[0])):
+        o = out[y]
+        fy = np.float64(y) + y0
+        u0, v0 = matrix[1] * fy + matrix[2] - 1.0, matrix[4] * fy + matrix[5] - 1.0
+        for x in range(np.uint64(o.shape[0])):
+            fx = np.float64(x) + x0
+            u, v = a * fx + u0, d * fx + v0
+            if 0.0 <= u and u < wide and 0.0 <= v and v < tall:
+                i, j = np.uint64(u), np.uint64(v)
+                h, w = _cubic_taps(np.float32(u - np.float64(i))), _cubic_taps(np.float32(v - np.float64(j)))
+                k = i * np.uint64(4)
+                p, q = _pixel(pixels[j], k, h), _pixel(pixels[j + np.uint64(1)], k, h)
+                r, s = _pixel(pixels[j + np.uint64(2)], k, h), _pixel(pixels[j + np.uint64(3)], k, h)
+                o[x, 0] = w[0] * p[0] + w[1] * q[0] + w[2] * r[0] + w[3] * s[0]
+                o[x, 1] = w[0] * p[1] + w[1] * q[1] + w[2] * r[1] + w[3] * s[1]
+                o[x, 2] = w[0] * p[2] + w[1] * q[2] + w[2] * r[2] + w[3] * s[2]
+                alpha = w[0] * p[3] + w[1] * q[3] + w[2] * r[3] + w[3] * s[3]
+                o[x, 3] = alpha
+            else:
+                across, down = np.floor(u), np.floor(v)
+                h, w = _cubic_taps(np.float32(u - across)), _cubic_taps(np.float32(v - down))
+                o[x, 0], o[x, 1], o[x, 2], alpha = _border_pixel(pixels, np.int64(across), np.int64(down), h, w, goes_on, outside)
+                o[x, 3] = alpha
+            if limits and (alpha > one) | (alpha < zero):
+                by = one / alpha if alpha > one else zero
+                for c in range(np.uint64(3)):
+                    o[x, c] *= by
+                o[x, 3] = one if alpha > one else zero
 
 
 @kernel("void(f4[:,:,::1], f8[::1], i8, i8, f4[:,:,::1])")
@@ -143,6 +215,21 @@ def sampled(pixels: Pixels, matrix: NDArray[np.float64], origin: tuple[int, int]
     whole numbers. All taps must lie within the pixels. `table` `[phases + 2, taps]`: its last row stands for the next pixel's."""
     out = blank(*shape, pixels.shape[2])
     _sampled(ready(pixels), ready(matrix, np.float64), float(origin[0]), float(origin[1]), ready(table), out)
+    return out
+
+
+def sampled_rgba(
+    pixels: Pixels, matrix: NDArray[np.float64], origin: tuple[int, int], shape: tuple[int, int], outside: float | None, limits: bool
+) -> Pixels:  # fmt: skip
+    """The same by the cubic of `float32[h, w, 4]`, several times as fast, and with taps anywhere: what stands `outside` the pixels is
+    this value, or their border without one. With `limits` alpha is limited as by `limit_alpha`."""
+    out = blank(*shape, 4)
+    if pixels.size == 0:
+        out[...] = outside or 0.0
+        return out
+    rows = ready(pixels).reshape(pixels.shape[0], -1)
+    beyond = (outside is None, np.float32(outside or 0.0))
+    _sampled_rgba(rows, ready(matrix, np.float64), float(origin[0]), float(origin[1]), *beyond, limits, out)
     return out
 
 

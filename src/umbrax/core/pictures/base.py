@@ -24,6 +24,7 @@ class PictureKind:
     """`build(planner, params, scale, join)` gives an RGBA step, associated and scene-linear, at a scale of 1/n.
 
     `mattes(params)`: the mattes it is made with. `lit`: it shows the light of its sources, so that a lamp in one of them is one in it.
+    `laid_down(planner, params, own, join)`: what is laid down of it once its colours are treated, before it is cut.
     """
 
     kind: str
@@ -33,6 +34,7 @@ class PictureKind:
     sources: Callable[[Any], tuple[str, ...]]
     lit: bool = True
     mattes: Callable[[Any], tuple[MatteRef, ...]] = lambda params: ()
+    laid_down: Callable[[Planner, Any, Step, str], Step] | None = None
     aliases: tuple[str, ...] = ()
 
 

@@ -1,6 +1,5 @@
-"""Designed pictures without an end: a solid colour, a gradient, clouds, and a tiled texture."""
+"""Designed pictures without an end: a solid colour, a gradient, and clouds."""
 
-import math
 from typing import Literal
 
 import numpy as np
@@ -10,11 +9,9 @@ from ..document.parameters import Parameters, colour, number
 from ..document.timing import Colour, Number, Point
 from ..kernels.clouds import clouds
 from ..kernels.gradients import between_stops
-from ..kernels.placing import limit_alpha
 from ..picture import Picture, Window
-from ..plan.placement import RADIUS, Placement, resampled
 from ..plan.steps import Planner, Step, content_key
-from .base import PICTURES, PictureKind, PictureParams, as_rgba
+from .base import PICTURES, PictureKind, PictureParams
 
 
 class SolidPicture(PictureParams):
@@ -99,44 +96,6 @@ def _noise(planner: Planner, params: NoisePicture, scale: int, join: str) -> Ste
     return Step(key, "noise", planner.seen.scaled(scale), 4, (), lambda _: (), run, "extend", planner.where)
 
 
-class TexturePicture(PictureParams):
-    """A picture of a surface that goes on for ever: tiled, scaled and turned about the frame's corner."""
-
-    kind: Literal["texture"]
-    source: str
-    pass_: str | None = Field(None, alias="pass", title="Pass")
-    scale: Number = number(1.0, "Scale", low=0.01, high=100, soft=(0.1, 4), step=0.01)
-    turn: Number = number(0.0, "Turn", unit="°", low=-3600, high=3600, soft=(-180, 180), step=1, formula="counter-clockwise")
-    move: Point = Field((0.0, 0.0), title="Move", json_schema_extra={"widget": "way", "unit": "px", "soft": [-500, 500], "step": 1})
-
-
-def _texture(planner: Planner, params: TexturePicture, scale: int, join: str) -> Step:
-    info = planner.source(params.source)
-    name = params.pass_ or ("beauty" if info.has("beauty") else next(iter(info.passes)))
-    tile = as_rgba(planner, params.source, info.find(name).name, 1)
-    angle = math.radians(params.turn)
-    cos, sin = math.cos(angle) * params.scale, math.sin(angle) * params.scale
-    way = Placement(cos, sin, params.move[0], -sin, cos, params.move[1], "cubic").rounded().between(1, scale)
-    back, around = way.inverse(), RADIUS["cubic"] + 1
-
-    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
-        if window.empty or tile.domain.empty:
-            return Picture(np.zeros((window.height, window.width, 4), np.float32), window, "extend")
-        box, own = back.box(window, around), given[0].crop(tile.domain)
-        rows = (np.arange(box.y0, box.y1) - own.window.y0) % own.window.height
-        columns = (np.arange(box.x0, box.x1) - own.window.x0) % own.window.width
-        pixels = resampled(Picture(np.ascontiguousarray(own.pixels[rows[:, None], columns[None, :]]), box), way, window)
-        limit_alpha(pixels)
-        return Picture(pixels, window, "extend")
-
-    numbers = [round(v, 12) for v in (way.a, way.b, way.c, way.d, way.e, way.f)]
-    return Step(
-        content_key("texture 1", [numbers, planner.seen], (tile,)), "texture", planner.seen.scaled(scale), 4, (tile,),
-        lambda _: (tile.domain,), run, "extend", planner.where,
-    )  # fmt: skip
-
-
 PICTURES.register(PictureKind("noise", "Noise", NoisePicture, _noise, lambda _: ()))
-PICTURES.register(PictureKind("texture", "Texture", TexturePicture, _texture, lambda params: (params.source,)))
 PICTURES.register(PictureKind("solid", "Solid", SolidPicture, _solid, lambda _: ()))
 PICTURES.register(PictureKind("gradient", "Gradient", GradientPicture, _gradient, lambda _: ()))

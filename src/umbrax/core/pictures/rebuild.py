@@ -113,11 +113,12 @@ def _less(planner: Planner, source: str, lights: list[str], scale: int) -> Step:
 
 
 def residue(planner: Planner, params: RebuildPicture, scale: int) -> Step | None:
-    """What the light passes of a rebuild, as they were rendered, leave of the beauty; None where there is no beauty."""
+    """What the light passes of a rebuild that are on, as they were rendered, leave of the beauty; None where there is no beauty."""
     info = planner.source(params.source)
     if not info.has("beauty"):
         return None
-    names = [info.find(name).name for name in params.lights if info.has(name)] if params.lights else light_passes(info)
+    used = [name for name, light in params.lights.items() if light.enabled and info.has(name)]
+    names = [info.find(name).name for name in used] if params.lights else light_passes(info)
     return _less(planner, params.source, names, scale)
 
 

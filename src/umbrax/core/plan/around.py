@@ -4,10 +4,12 @@ from typing import Protocol
 
 from ..document.cards import Card
 from ..document.parameters import MatteRef
+from ..document.tiling import Tiling
 from ..errors import UmbraxError
 from ..picture import Window
+from ..pictures.texture import tiled
 from .mattes import MattePlanner, Space
-from .placement import Placement, placed, source_scale
+from .placement import EVERYWHERE, Placement, placed, source_scale
 from .places import shown_by
 from .steps import Step
 
@@ -51,6 +53,9 @@ class Around:
             return self._planner.read(sources[0], wanted, self._scale)
         own_scale = source_scale(self._placement, self._scale)
         return self._standing(self._planner.read(sources[0], wanted, own_scale), self._placement, own_scale)
+
+    def tiled(self, source: str, how: Tiling) -> Step:
+        return tiled(self._planner, source, how, self._scale, EVERYWHERE)
 
     def matte(self, reference: MatteRef) -> Step:
         planes = self._planner.planes_in(reference, self._space, self._scale)

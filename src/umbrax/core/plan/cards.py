@@ -6,20 +6,17 @@ from dataclasses import dataclass, replace
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
 from ..mattes.ids import shares
-from ..picture import Window
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, LimitedParams, SpreadParams, Treatment, TreatmentParams
 from .around import Around, Behind
 from .feeds import evened, fed, in_patches, spans_of, spans_over
 from .mattes import MattePlanner, Space
-from .placement import placed, source_scale
+from .placement import EVERYWHERE, placed, source_scale
 from .places import shown_by
 from .reader import LIGHTS
 from .steps import NOTHING, Step, pointwise
 from .treatments import applied, asked_of, spread, treated, weighed
-
-ENDLESS = 1 << 20  # pixels: how far a designed picture goes on that is placed
 
 
 @dataclass(frozen=True)
@@ -89,27 +86,31 @@ class CardPlanner:
         return placed(own, self.placement, own_scale, scale, self.planner.display.scaled(scale), self.planner.where)
 
     def before_placing(self, scale: int) -> Step:
-        """The picture, cut and graded, in its own pixels."""
-        own = self._base(scale)
+        """The picture, cut and graded, in its own pixels; for a treat card the picture so far."""
+        picture = self.card.picture
+        laid_down = None if picture is None else PICTURES.get(picture.kind).laid_down
+        own = self.behind.picture(scale) if picture is None else self._base(scale)
+        if laid_down is None:
+            own = self._cut(own, scale)
         for params, treatment in self._active("colour"):
             own = self._treated(params, treatment, own, self.own_pixels, scale)
+        return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), scale)
+
+    def _cut(self, own: Step, scale: int) -> Step:
+        for reference in self.card.cut:
+            own = weighed(own, self.weight(reference, own, self.own_pixels, scale), self.planner.where)
         return own
 
     def _base(self, scale: int) -> Step:
-        """The picture of a card, cut; for a treat card the picture so far."""
-        if self.card.treat:
-            return self.behind.picture(scale)
+        """The picture of an element as it is."""
         assert self.card.picture is not None
         planner = self.planner
         if not self.placement.still or not self.in_build.stands.still:
-            planner.seen = Window(-ENDLESS, -ENDLESS, ENDLESS, ENDLESS)
+            planner.seen = EVERYWHERE
         try:
-            own = PICTURES.get(self.card.picture.kind).build(planner, self.card.picture, scale, self.card.join)
+            return PICTURES.get(self.card.picture.kind).build(planner, self.card.picture, scale, self.card.join)
         finally:
             planner.seen = planner.display
-        for reference in self.card.cut:
-            own = weighed(own, self.weight(reference, own, self.own_pixels, scale), planner.where)
-        return own
 
     def _treated(self, params: TreatmentParams, treatment: Treatment, own: Step, space: Space, scale: int) -> Step:
         with self.planner.at(treatment=params.id):
@@ -201,7 +202,8 @@ class CardPlanner:
     def _carries(self, matte_id: str) -> bool:
         """Whether the picture carries the alpha of all that a matte is pulled from."""
         shown, pulled = shown_by(self.card), self.planner.sources_of(matte_id)
-        return bool(pulled) and pulled <= shown and all(self._has_alpha(name) for name in shown)
+        lit = self.card.picture is not None and PICTURES.get(self.card.picture.kind).lit
+        return lit and bool(pulled) and pulled <= shown and all(self._has_alpha(name) for name in shown)
 
     def _has_alpha(self, source: str) -> bool:
         info = self.planner.source(source)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import Where
-from ..kernels.placing import Taps, along_columns, along_rows, averaged, limit_alpha, sampled
+from ..kernels.placing import Taps, along_columns, along_rows, averaged, limit_alpha, sampled, sampled_rgba
 from ..picture import Edge, Picture, Window
 from .steps import Step, content_key
 
@@ -22,6 +22,7 @@ Filter = Literal["bilinear", "cubic", "lanczos"]
 Pixels = NDArray[np.float32]
 RADIUS: dict[str, int] = {"bilinear": 1, "cubic": 2, "lanczos": 3}
 PHASES = 2048  # of a table of taps; between them it is linear: an error below 1e-6
+OUTSIDE: dict[Edge, float | None] = {"empty": 0.0, "one": 1.0, "extend": None}
 FLAT = 1e-6  # an area this much smaller is nothing
 
 
@@ -106,6 +107,7 @@ class Placement:
 
 
 HERE = Placement()
+EVERYWHERE = Window(-(1 << 20), -(1 << 20), 1 << 20, 1 << 20)  # as far as a designed picture goes on that is placed
 
 
 def source_scale(placement: Placement, scale: int) -> int:
@@ -136,13 +138,10 @@ def placed(step: Step, placement: Placement, own_scale: int, scale: int, display
         return (step.domain if whole else wanted,)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
-        own = Picture(given[0].pixels, given[0].window, edge).crop(back.box(window, around))
+        own = Picture(given[0].pixels, given[0].window, edge)
         if window.empty or exact:
-            return Picture(_taken(own, way, window), window, edge)
-        pixels = resampled(own, way, window)
-        if limits:
-            limit_alpha(pixels)
-        return Picture(pixels, window, edge)
+            return Picture(_taken(own.crop(back.box(window, around)), way, window), window, edge)
+        return Picture(resampled(own, way, window, limits), window, edge)
 
     return Step(
         content_key("placed 1", [numbers, None if exact else way.filter, edge, limits], (step,)), "placed",
@@ -164,8 +163,27 @@ def _taken(own: Picture, way: Placement, window: Window) -> Pixels:
     return np.ascontiguousarray(pixels[: window.height, : window.width])
 
 
-def resampled(own: Picture, way: Placement, window: Window) -> Pixels:
-    """The pixels of a window of the placed picture; `own` covers all that they are made of."""
+def resampled(own: Picture, way: Placement, window: Window, limits: bool = False) -> Pixels:
+    """The pixels of a window of the placed picture; what stands outside `own` is its edge. With `limits` the fourth channel is an
+    alpha that is kept in 0..1."""
+    back = way.inverse()
+    turned = way.b != 0 != way.d and not (way.a == 0 == way.e)
+    if turned and not way.shrinks and way.filter == "cubic" and own.channels == 4:
+        matrix, outside = _between_pixels(back, own.window), OUTSIDE[own.edge]
+        return sampled_rgba(own.pixels, matrix, (window.x0, window.y0), (window.height, window.width), outside, limits)
+    pixels = _resampled(own.crop(back.box(window, RADIUS[way.filter] + 1)), way, window)
+    if limits:
+        limit_alpha(pixels)
+    return pixels
+
+
+def _between_pixels(back: Placement, box: Window) -> NDArray[np.float64]:
+    """From a pixel of the result to one of `box`: centres lie half a pixel in."""
+    x, y = back.at(0.5, 0.5)
+    return np.array([back.a, back.b, x - 0.5 - box.x0, back.d, back.e, y - 0.5 - box.y0])
+
+
+def _resampled(own: Picture, way: Placement, window: Window) -> Pixels:
     if way.a == 0 == way.e:  # a quarter turn: rows become columns
         w = own.window
         own = Picture(np.ascontiguousarray(own.pixels.transpose(1, 0, 2)), Window(w.y0, w.x0, w.y1, w.x1), own.edge)
@@ -178,10 +196,7 @@ def resampled(own: Picture, way: Placement, window: Window) -> Pixels:
     origin, shape = (window.x0, window.y0), (window.height, window.width)
     if way.shrinks:
         return averaged(own.pixels, np.array([back.a, back.b, back.c - box.x0, back.d, back.e, back.f - box.y0]), origin, shape)
-    # from pixel to pixel: centres lie half a pixel in
-    x, y = back.at(0.5, 0.5)
-    matrix = np.array([back.a, back.b, x - 0.5 - box.x0, back.d, back.e, y - 0.5 - box.y0])
-    return sampled(own.pixels, matrix, origin, shape, _table(way.filter))
+    return sampled(own.pixels, _between_pixels(back, box), origin, shape, _table(way.filter))
 
 
 def _axis(scale: float, shift: float, filter_: Filter, start: int, end: int, first: int) -> Taps:

@@ -7,13 +7,12 @@ from typing import Any
 from pydantic import BaseModel
 
 from ..document.cards import Card
-from ..document.references import card_mattes
+from ..document.references import card_mattes, card_sources
 from ..document.timing import at_frame
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
 from .cards import Made
 from .mattes import MattePlanner
-from .places import shown_by
 
 MOST = 4000  # cards at a scale
 
@@ -65,7 +64,7 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
         return None
     wanted = [matte for one in cards for matte, _ in card_mattes(one)]
     mattes: dict[str, str] = {}
-    sources = {source for one in cards for source in shown_by(one)}
+    sources = {source for one in cards for source, _ in card_sources(one)}
     while wanted:
         name = wanted.pop()
         if name not in mattes:

@@ -3,13 +3,12 @@
 from dataclasses import dataclass
 from typing import Any
 
-from ..document.cards import Card
-from ..document.edits import Edit, InsertItem, SetValue, fresh_id
-from ..document.references import build_with
+from ..document.edits import Edit, InsertItem, SetValue, fresh_id, fresh_treatment_id
+from ..document.references import build_with, stage_end
 from ..document.shot import Shot
 from ..errors import UmbraxError
 from ..mattes import MATTES
-from ..treatments import STAGES, TREATMENTS
+from ..treatments import TREATMENTS
 from .offers import Offer
 
 
@@ -41,12 +40,10 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     edits: list[Edit] = []
     matte = _matte_of(shot, offer, edits)
     card = shot.card(card_id)
-    taken = [t.id for other in shot.cards() for t in other.treatments]
-    number = 1 + max([int(t[1:]) for t in taken if t[:1] == "t" and t[1:].isdigit()], default=0)
-    treatment_id = f"t{number}"
+    treatment_id = fresh_treatment_id(t.id for other in shot.cards() for t in other.treatments)
     use = {"feed": {"matte": matte}} if treatment.stage == "light" else {"through": matte}
     item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
-    edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=_place(card, treatment.stage)))
+    edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=stage_end(card, treatment.stage)))
     return Gesture(tuple(edits), matte, card.id, treatment_id)
 
 
@@ -73,12 +70,6 @@ def starting_point(action: str) -> dict[str, Any]:
     """Settings at which a touch shows at once that something happened: common practice for isolated sources."""
     offered = TREATMENTS.get(action).touch
     return {} if offered is None else dict(offered.start)
-
-
-def _place(card: Card, stage: str) -> str | None:
-    """Before the first treatment of a later stage."""
-    later = STAGES[STAGES.index(stage) + 1 :]
-    return next((t.id for t in card.treatments if TREATMENTS.get(t.kind).stage in later), None)
 
 
 def _matte_of(shot: Shot, offer: Offer, edits: list[Edit]) -> str:

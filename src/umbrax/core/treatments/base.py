@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 
 from ..document.joining import LayingJoin
 from ..document.parameters import MatteRef, MatteReference, Parameters, number
+from ..document.tiling import Tiling
 from ..document.timing import Keys, Number
 from ..picture import Picture, Window
 from ..plan.steps import Step
@@ -54,6 +55,10 @@ class Around(Protocol):
 
     def of_pass(self, wanted: str) -> Step:
         """A pass of the card's own source by name or kind, with its own channels."""
+        ...
+
+    def tiled(self, source: str, how: Tiling) -> Step:
+        """Another source's picture, again and again, RGBA."""
         ...
 
     def matte(self, reference: MatteRef) -> Step:
@@ -139,6 +144,7 @@ class Treatment:
     matte and its amount in the same pass.
     `uses_frame(params)`: the frame's number makes a difference, and `apply` gets it as `frame`. `knows(params, around)` names more that
     `apply` gets, and that goes into the key of what it makes.
+    `sources(params)`: what it looks at beside those of its card.
     `elements_only`: it is of an element before what lies behind it, and no treat card has it.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
 
@@ -172,6 +178,7 @@ class Treatment:
     uses_frame: Callable[[Any], bool] = lambda params: False
     knows: Callable[[Any, Around], dict[str, Any]] = lambda params, around: {}
     touch: AtTouch | None = None
+    sources: Callable[[Any], tuple[str, ...]] = lambda params: ()
 
     def wanted(self, params: Any, window: Window, scale: int, name: str) -> Wanted:
         """The window of what it looks at by a name, or all of it."""

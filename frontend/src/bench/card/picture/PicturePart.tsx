@@ -1,17 +1,23 @@
 import { useState } from "react";
-import type { Card, Document } from "../../../api/document";
+import { type Card, type Keys, valueAt, withValue } from "../../../api/document";
 import { useModels } from "../../../api/models";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
 import { useSession, useSessionParts } from "../../session";
-import { cardsOf, documentOf, insideOf, pathOf, shownName } from "../../shotParts";
+import { cardsOf, insideOf, pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { FoldedPart } from "../FoldedPart";
 import { Parameters } from "../Parameters";
+import { type Stop, StopsBar } from "../plots/StopsBar";
+import { SourceRow } from "../SourceRow";
 import { ChoiceRow } from "./ChoiceRow";
 import { Cuts } from "./Cuts";
+import { PlateTime } from "./PlateTime";
 import { RebuildPart } from "./RebuildPart";
 import { Falls, ShadowPart } from "./ShadowPart";
+
+/** What is all set by hand. */
+const DESIGNED = ["solid", "gradient", "noise", "texture", "text"];
 
 /** What an element card shows, and what cuts it. */
 export function PicturePart({ card }: { card: Card }) {
@@ -22,7 +28,7 @@ export function PicturePart({ card }: { card: Card }) {
   const picture = card.picture;
   if (!picture) return null;
   // what is lost is shown without being asked for, and so is all there is to set of what was designed
-  const open = opened ?? (lost || picture.kind === "solid" || picture.kind === "gradient");
+  const open = opened ?? (lost || DESIGNED.includes(picture.kind));
   const model = models?.pictures.find((one) => one.kind === picture.kind);
   const lights = picture.kind === "rebuild" ? Object.keys((picture.lights as object | undefined) ?? {}) : [];
   const said = [
@@ -35,7 +41,13 @@ export function PicturePart({ card }: { card: Card }) {
   return (
     <section className="px-3 py-2" aria-label="Picture">
       <FoldedPart name="Picture" said={said.join(" · ")} open={open} onToggle={() => setOpen(!open)}>
-        {picture.source && <SourceRow card={card} />}
+        {picture.source && (
+          <SourceRow
+            path={[...pathOf(shot, card.id), "picture", "source"]}
+            value={picture.source}
+            what={shownName(card)}
+          />
+        )}
         {picture.kind === "rebuild" && <RebuildPart card={card} />}
         {picture.kind === "shadow" && <OfPass card={card} />}
         {picture.kind === "pass" && <OfPass card={card} />}
@@ -44,31 +56,13 @@ export function PicturePart({ card }: { card: Card }) {
             A background: it fills the frame, and its border goes on outside.
           </p>
         )}
+        {picture.kind === "plate" && <PlateTime card={card} />}
+        {picture.kind === "gradient" && <GradientStops card={card} />}
         {picture.kind === "bundle" && <Inside bundle={card} />}
         {model && <Parameters model={model.schema} values={picture} path={[...pathOf(shot, card.id), "picture"]} />}
       </FoldedPart>
       <Cuts card={card} />
     </section>
-  );
-}
-
-/** Which source a card shows. */
-function SourceRow({ card }: { card: Card }) {
-  const { shot, edit } = useSessionParts("shot", "edit");
-  if (!shot) return null;
-  const sources = Object.keys((documentOf(shot) as Document).sources ?? {});
-  return (
-    <ChoiceRow
-      label="Source"
-      value={card.picture?.source ?? ""}
-      choices={sources}
-      onChoose={(source) =>
-        edit(
-          [{ op: "set", path: [...pathOf(shot, card.id), "picture", "source"], value: source }],
-          `${shownName(card)} shows ${source}`,
-        )
-      }
-    />
   );
 }
 
@@ -103,6 +97,42 @@ function OfPass({ card }: { card: Card }) {
     </>
   );
 }
+
+/** The colours of a gradient along its line; the line itself lies in the picture. */
+function GradientStops({ card }: { card: Card }) {
+  const { shot, frame } = useSessionParts("shot", "frame");
+  const stops = (card.picture?.stops ?? USUAL) as {
+    at: number | Keys;
+    colour?: number[] | Keys;
+    alpha?: number | Keys;
+  }[];
+  return (
+    <StopsBar
+      name={shownName(card)}
+      path={[...pathOf(shot, card.id), "picture", "stops"]}
+      stops={stops.map(({ at, colour, alpha }) => ({
+        at: valueAt<number>(at, frame),
+        colour: valueAt<number[]>((colour ?? [0, 0, 0]) as number[] | Keys, frame) as Stop["colour"],
+        alpha: valueAt<number>((alpha ?? 1) as number | Keys, frame),
+      }))}
+      written={(next) =>
+        // as many as before: what is keyed stays keyed
+        next.length !== stops.length
+          ? next
+          : next.map((one, i) => ({
+              at: withValue(stops[i]?.at, frame, one.at),
+              colour: withValue(stops[i]?.colour, frame, one.colour),
+              alpha: withValue(stops[i]?.alpha, frame, one.alpha),
+            }))
+      }
+    />
+  );
+}
+
+const USUAL = [
+  { at: 0, colour: [0, 0, 0] },
+  { at: 1, colour: [1, 1, 1] },
+];
 
 /** The cards of a bundle, frontmost first. */
 function Inside({ bundle }: { bundle: Card }) {

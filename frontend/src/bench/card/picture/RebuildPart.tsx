@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight, Plus, X } from "lucide-react";
 import { useState } from "react";
-import { type Card, LIGHT_PASSES } from "../../../api/document";
+import { type Card, LIGHT_PASSES, type MatteRef, matteOf } from "../../../api/document";
 import { boundsOf, type Field, useModels } from "../../../api/models";
 import { Button, Hint, IconButton } from "../../../controls/Button";
 import { Menu } from "../../../controls/Menu";
@@ -8,13 +8,17 @@ import { OnSwitch } from "../../../controls/OnSwitch";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
 import { type Edit, useSessionParts } from "../../session";
-import { pathOf, shownName } from "../../shotParts";
+import { documentOf, pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { AnimatedField } from "../AnimatedField";
 import { NumbersField } from "../NumbersField";
+import { ChoiceRow } from "./ChoiceRow";
 import { useCardFacts } from "./useCardFacts";
 
-type Light = { gain?: unknown; tint?: unknown; enabled?: boolean };
+type Light = { gain?: unknown; tint?: unknown; enabled?: boolean; matte?: MatteRef; times?: string };
+
+/** What light is multiplied by where it was rendered without the colour it falls on, or without what keeps it out. */
+const FACTORS = ["surface_colour", "occlusion", "other"];
 
 /** The light passes of a rebuild, each with its switch, gain and tint, and what they leave of the beauty. */
 export function RebuildPart({ card }: { card: Card }) {
@@ -32,6 +36,7 @@ export function RebuildPart({ card }: { card: Card }) {
   const all = Object.fromEntries(names.map((name) => [name, {}]));
   const first: Edit[] = named ? [] : [{ op: "set", path: [...path, "lights"], value: all }];
   const unused = passes.filter((pass) => !names.includes(pass.name) && !names.includes(pass.kind));
+  const factors = (source?.passes ?? []).filter((pass) => FACTORS.includes(pass.kind)).map((pass) => pass.name);
   const rest = card.picture?.rest as Light | undefined;
   const hasBeauty = source?.passes.some((pass) => pass.kind === "beauty") ?? false;
   return (
@@ -48,6 +53,7 @@ export function RebuildPart({ card }: { card: Card }) {
             path={[...path, "lights", name]}
             light={set[name] ?? {}}
             first={first}
+            factors={factors}
             onOut={
               names.length > 1
                 ? () =>
@@ -65,6 +71,7 @@ export function RebuildPart({ card }: { card: Card }) {
           hint="what all light passes together leave of the beauty: with it the sum is the beauty exactly"
           path={[...path, "rest"]}
           light={rest ?? { enabled: false }}
+          factors={factors}
           first={rest ? [] : [{ op: "set", path: [...path, "rest"], value: {} }]}
           onOut={
             rest &&
@@ -120,12 +127,54 @@ function Residue({ share, largest, rest }: { share: number; largest: number; res
   );
 }
 
-type RowProps = { title: string; hint?: string; path: string[]; light: Light; first: Edit[]; onOut?: () => void };
+type RowProps = {
+  title: string;
+  hint?: string;
+  path: string[];
+  light: Light;
+  first: Edit[];
+  /** Passes that may multiply it. */
+  factors: string[];
+  onOut?: () => void;
+};
 
-function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
+/** Where a light shines, and the pass it is multiplied by. */
+function Limits({ title, path, light, first, factors }: Omit<RowProps, "hint" | "onOut">) {
+  const { shot, edit } = useSessionParts("shot", "edit");
+  if (!shot) return null;
+  const put = (key: string, value: string | null) =>
+    edit(
+      [...first, { op: "set", path: [...path, key], value }],
+      value ? `${title} ${key === "matte" ? "through" : "times"} ${value}` : `${title} as it is`,
+    );
+  const mattes = Object.entries(documentOf(shot).mattes ?? {}).map(([id, one]) => ({
+    value: id,
+    text: one.name ?? id,
+  }));
+  return (
+    <>
+      <ChoiceRow
+        label="through"
+        value={light.matte ? matteOf(light.matte) : ""}
+        choices={[{ value: "", text: "everywhere" }, ...mattes]}
+        onChoose={(id) => put("matte", id || null)}
+      />
+      {(factors.length > 0 || light.times) && (
+        <ChoiceRow
+          label="times"
+          value={light.times ?? ""}
+          choices={[{ value: "", text: "nothing" }, ...factors]}
+          onChoose={(name) => put("times", name || null)}
+        />
+      )}
+    </>
+  );
+}
+
+function LightRow({ title, hint, path, light, first, factors, onOut }: RowProps) {
   const model = useModels()?.light.properties;
   const edit = useSessionParts("edit").edit;
-  const [open, setOpen] = useState(light.tint !== undefined);
+  const [open, setOpen] = useState(light.tint !== undefined || light.matte !== undefined || light.times !== undefined);
   const on = light.enabled !== false;
   if (!model) return null;
   const gain = { ...(model.gain as Field), title, ...(hint ? { formula: hint } : {}) };
@@ -156,8 +205,8 @@ function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
         <button
           type="button"
           aria-expanded={open}
-          aria-label={`Tint of ${title}`}
-          title="tint"
+          aria-label={`Tint, matte and factor of ${title}`}
+          title="tint, matte, times a pass"
           onClick={() => setOpen(!open)}
           className="text-quiet hover:text-text"
         >
@@ -165,22 +214,26 @@ function LightRow({ title, hint, path, light, first, onOut }: RowProps) {
         </button>
       </div>
       {open && (
-        <div className="flex items-center gap-1.5 pl-[15px]">
-          <div className="min-w-0 flex-1">
-            <NumbersField
-              path={[...path, "tint"]}
-              name={`tint of ${title}`}
-              value={light.tint}
-              field={{ ...(model.tint as Field), title: "tint" }}
-              letters={["R", "G", "B"]}
-              first={first}
-            />
+        <div className="pl-[15px]">
+          <div className="flex items-center gap-1.5 ">
+            <div className="min-w-0 flex-1">
+              <NumbersField
+                path={[...path, "tint"]}
+                name={`tint of ${title}`}
+                value={light.tint}
+                field={{ ...(model.tint as Field), title: "tint" }}
+                letters={["R", "G", "B"]}
+                well
+                first={first}
+              />
+            </div>
+            {onOut && (
+              <IconButton label={`Take ${title} out`} look="ghost" className="h-[20px]! w-[18px]!" onClick={onOut}>
+                <X size={12} />
+              </IconButton>
+            )}
           </div>
-          {onOut && (
-            <IconButton label={`Take ${title} out`} look="ghost" className="h-[20px]! w-[18px]!" onClick={onOut}>
-              <X size={12} />
-            </IconButton>
-          )}
+          <Limits title={title} path={path} light={light} first={first} factors={factors} />
         </div>
       )}
     </div>

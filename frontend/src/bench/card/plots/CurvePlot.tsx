@@ -4,10 +4,13 @@
 // biome-ignore-all lint/suspicious/noArrayIndexKey: points have nothing but their order
 import { RotateCcw } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import type { Treatment } from "../../../api/document";
+import type { Card, Treatment } from "../../../api/document";
 import { Segments } from "../../../controls/Segments";
 import { useSessionParts } from "../../session";
-import { curveThrough, linear, type Point, shown } from "./monotone";
+import { linear, shown } from "./display";
+import { Histogram } from "./Histogram";
+import { curveThrough, type Point } from "./monotone";
+import { useHistogram } from "./useHistogram";
 
 const WIDTH = 262;
 const HEIGHT = 170;
@@ -34,7 +37,8 @@ const down = (y: number) => HEIGHT - shown(y) * HEIGHT;
 const rounded = (value: number) => Number(value.toFixed(4));
 
 /** Curves on a plot whose axes are as a display shows light: points are dragged, added by a click, taken out by Delete. */
-export function CurvePlot({ treatment, path }: { treatment: Treatment; path: string[] }) {
+export function CurvePlot({ card, treatment, path }: { card: Card; treatment: Treatment; path: string[] }) {
+  const counts = useHistogram(card, treatment);
   const { edit, preview, previewed } = useSessionParts("edit", "preview", "previewed");
   const [which, setWhich] = useState("master");
   const [chosen, setChosen] = useState<number | null>(null);
@@ -153,6 +157,7 @@ export function CurvePlot({ treatment, path }: { treatment: Treatment; path: str
         onPointerUp={released}
         onKeyDown={keyed}
       >
+        <Histogram counts={counts} width={WIDTH} height={HEIGHT} />
         {[0.25, 0.5, 0.75].map((t) => (
           <g key={t} className="stroke-line/60">
             <line x1={t * WIDTH} x2={t * WIDTH} y1={0} y2={HEIGHT} />

@@ -5,11 +5,11 @@ import { type PointerEvent, useRef, useState } from "react";
 import { IconButton } from "../../../controls/Button";
 import { NumberField } from "../../../controls/NumberField";
 import { useSessionParts } from "../../session";
-import { shown } from "./monotone";
+import { ColourWell } from "../ColourWell";
+import { byte } from "./display";
 
 export type Stop = { at: number; colour: [number, number, number]; alpha: number };
 
-const byte = (value: number) => Math.round(Math.min(1, Math.max(0, shown(value))) * 255);
 const css = ({ colour, alpha }: Stop) => `rgb(${colour.map(byte).join(" ")} / ${alpha})`;
 
 type Props = {
@@ -121,7 +121,13 @@ export function StopsBar({ stops: saved, path, name, written }: Props) {
         ))}
       </div>
       {stop && (
-        <div className="grid grid-cols-[1fr_1fr_1fr_1fr_26px] items-center gap-1">
+        <div className="grid grid-cols-[18px_1fr_1fr_1fr_1fr_26px] items-center gap-1">
+          <ColourWell
+            label="Stop"
+            colour={stop.colour}
+            onPreview={(colour) => preview(put(change({ colour: colour as Stop["colour"] })))}
+            onCommit={(colour) => save(change({ colour: colour as Stop["colour"] }), `colour of a stop of ${name}`)}
+          />
           {["R", "G", "B"].map((letter, c) => (
             <NumberField
               key={letter}

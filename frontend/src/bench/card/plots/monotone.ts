@@ -1,16 +1,5 @@
 export type Point = [number, number];
 
-/** What of a linear value a display shows, going on above 1 and below 0; plots are drawn in it, so that shadows have room. */
-export const shown = (x: number): number => {
-  const size = Math.abs(x);
-  return Math.sign(x) * (size <= 0.0031308 ? 12.92 * size : 1.055 * size ** (1 / 2.4) - 0.055);
-};
-/** The way back. */
-export const linear = (y: number): number => {
-  const size = Math.abs(y);
-  return Math.sign(y) * (size <= 0.04045 ? size / 12.92 : ((size + 0.055) / 1.055) ** 2.4);
-};
-
 /** Slopes of a monotone cubic at its points (Fritsch and Butland, 1984): for drawing only, the core has its own. */
 function slopesOf(points: Point[]): number[] {
   const h = points.slice(1).map(([x], i) => x - (points[i] as Point)[0]);
