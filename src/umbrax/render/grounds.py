@@ -8,7 +8,7 @@ from umbrax.core.picture import Picture, Window
 
 Ground = Literal["black", "grey", "checks"]
 GREY = 0.18
-CHECKS = (0.06, 0.22)
+CHECKS = (0.09, 0.17)
 SQUARE = 16  # full-size pixels
 
 

@@ -9,7 +9,7 @@ import type { Placing } from "./placing";
 import { backBy, type Matrix, matrixOf, numbersOf, type Point, pair, through, times, WAYS } from "./placingMath";
 import { useStanding } from "./useStanding";
 
-type Stop = { at: number | Keys; colour?: [number, number, number] | Keys; alpha?: number };
+type Stop = { at?: number | Keys; colour?: [number, number, number] | Keys; alpha?: number };
 
 /** The line of an open gradient in the picture: its ends and its stops are dragged. */
 export function GradientLine({ placing }: { placing: Placing }) {
@@ -108,7 +108,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
       <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} className="stroke-ground/70 stroke-[3]" />
       <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} className="stroke-text" />
       {stops.map((stop, index) => {
-        const t = valueAt<number>(stop.at, frame);
+        const t = valueAt<number>(stop.at ?? 0, frame);
         const colour = valueAt<number[]>((stop.colour ?? [0, 0, 0]) as number[] | Keys, frame);
         return (
           <circle

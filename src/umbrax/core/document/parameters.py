@@ -41,6 +41,11 @@ def colour(default: tuple[float, float, float], title: str, *, formula: str = ""
     return Field(default=default, title=title, json_schema_extra={"widget": "colour", "soft": list(soft), "formula": formula})
 
 
+def by_channel(default: tuple[float, float, float], title: str, *, formula: str = "", soft: Soft = (0.0, 2.0)) -> Any:
+    """A number for each of red, green and blue that is no colour by itself."""
+    return Field(default=default, title=title, json_schema_extra={"widget": "three", "soft": list(soft), "formula": formula})
+
+
 def choice(default: str, title: str, description: str = "") -> Any:
     """One of a few words."""
     return Field(default, title=title, description=description or None)

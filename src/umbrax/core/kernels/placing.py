@@ -121,7 +121,7 @@ def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outs
         for x in range(np.uint64(o.shape[0])):
             fx = np.float64(x) + x0
             u, v = a * fx + u0, d * fx + v0
-            if 0.0 <= u and u < wide and 0.0 <= v and v < tall:
+            if u >= 0.0 and u < wide and v >= 0.0 and v < tall:
                 i, j = np.uint64(u), np.uint64(v)
                 h, w = _cubic_taps(np.float32(u - np.float64(i))), _cubic_taps(np.float32(v - np.float64(j)))
                 k = i * np.uint64(4)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..colour import LUMA_BT709
-from ..document.parameters import colour, number
+from ..document.parameters import by_channel, number
 from ..document.timing import Colour, Number
 from ..kernels.grading import grade_rows
 from ..picture import Picture, Window
@@ -26,9 +26,9 @@ class GradeParams(ThroughParams):
 
     kind: Literal["grade"]
     exposure: Number = number(0.0, "Exposure", unit="stops", low=-30, high=30, soft=(-4, 4), formula="x 2^exposure")
-    slope: Colour = colour(ONES, "Slope", formula="y = x slope + offset; y >= 0 ? y^power : y")
-    offset: Colour = colour(ZEROS, "Offset", soft=(-0.5, 0.5))
-    power: Colour = colour(ONES, "Power", soft=(0.2, 4))
+    slope: Colour = by_channel(ONES, "Slope", formula="y = x slope + offset; y >= 0 ? y^power : y")
+    offset: Colour = by_channel(ZEROS, "Offset", soft=(-0.5, 0.5))
+    power: Colour = by_channel(ONES, "Power", soft=(0.2, 4))
     saturation: Number = number(1.0, "Saturation", low=0, high=10, soft=(0, 2), formula="luma + (y - luma) saturation")
     hue: Number = number(0.0, "Hue", unit="°", low=-3600, high=3600, soft=(-180, 180), step=1, formula="turn about grey")
     contrast: Number = number(1.0, "Contrast", low=0.01, high=20, soft=(0.2, 3), formula="pivot (x / pivot)^contrast")

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from ..document.parameters import colour
+from ..document.parameters import by_channel
 from ..document.timing import Colour
 from ..kernels.colouring import tone_rows
 from .base import AtTouch, ThroughParams
@@ -15,9 +15,9 @@ class TonesParams(ThroughParams):
     """y = (gain (x + lift (1 - x)))^(1 / gamma) in scene-linear light; 1 times gain stays where lift moves 0."""
 
     kind: Literal["tones"]
-    lift: Colour = colour(ZEROS, "Lift", formula="gain (x + lift (1 - x))", soft=(-0.2, 0.2))
-    gamma: Colour = colour(ONES, "Gamma", formula="x^(1 / gamma); negatives stay", soft=(0.3, 3))
-    gain: Colour = colour(ONES, "Gain", formula="gain (x + lift (1 - x))", soft=(0, 3))
+    lift: Colour = by_channel(ZEROS, "Lift", formula="gain (x + lift (1 - x))", soft=(-0.2, 0.2))
+    gamma: Colour = by_channel(ONES, "Gamma", formula="x^(1 / gamma); negatives stay", soft=(0.3, 3))
+    gain: Colour = by_channel(ONES, "Gain", formula="gain (x + lift (1 - x))", soft=(0, 3))
 
 
 def settings(params: TonesParams) -> list[float]:

@@ -102,7 +102,7 @@ function OfPass({ card }: { card: Card }) {
 function GradientStops({ card }: { card: Card }) {
   const { shot, frame } = useSessionParts("shot", "frame");
   const stops = (card.picture?.stops ?? USUAL) as {
-    at: number | Keys;
+    at?: number | Keys;
     colour?: number[] | Keys;
     alpha?: number | Keys;
   }[];
@@ -111,7 +111,7 @@ function GradientStops({ card }: { card: Card }) {
       name={shownName(card)}
       path={[...pathOf(shot, card.id), "picture", "stops"]}
       stops={stops.map(({ at, colour, alpha }) => ({
-        at: valueAt<number>(at, frame),
+        at: valueAt<number>(at ?? 0, frame),
         colour: valueAt<number[]>((colour ?? [0, 0, 0]) as number[] | Keys, frame) as Stop["colour"],
         alpha: valueAt<number>((alpha ?? 1) as number | Keys, frame),
       }))}
