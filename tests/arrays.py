@@ -14,6 +14,7 @@ from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
+from umbrax.media.typefaces import typeface
 
 LETTERS = {1: ("Y",), 3: ("R", "G", "B"), 4: ("R", "G", "B", "A")}
 
@@ -60,6 +61,9 @@ class ArrayReader:
 
     def keeps(self, source: str, frame: int, name: str, n: int) -> bool:
         return False
+
+    def typeface(self, name: str) -> bytes:
+        return typeface(name)
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[np.ndarray, np.ndarray]:
         self.read.append((source, layer))

@@ -56,6 +56,8 @@ export type Models = {
   placing: Model;
   light: Model;
   timing: Model;
+  text_box: Model;
+  text_leader: Model;
   refine: Model;
 };
 

@@ -21,6 +21,7 @@ from .fastcopies import FastCopies, PassCopy, planes_on, ranks_on
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
+from .typefaces import typeface
 
 REDUCED_FROM = 1_000_000  # pixels of a pass: smaller ones are reduced as fast as they are read
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
@@ -128,6 +129,9 @@ class MediaReader:
         pixels = self.copies.reduced(copy, n, lambda: reduce_area(self.pixels(source, frame, name, found.window), n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
+
+    def typeface(self, name: str) -> bytes:
+        return typeface(name)
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         return ranks_on(self.frame_of(source, frame).where(layer).copy(self.copies), window)

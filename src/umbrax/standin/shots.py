@@ -94,6 +94,13 @@ def field_guide_page() -> dict[str, Any]:
                      "tint": [1.0, 0.72, 0.42], "output": "spread_only"},
                 ],
             },
+            {
+                "id": "caption", "join": "multiply",
+                "picture": {
+                    "kind": "text", "text": "Pl. IV.  The dome of the Ridge Observatory, from the south", "font": "serif", "size": 27,
+                    "at": [640, 672], "align": "centre", "colour": [0.02, 0.018, 0.02],
+                },
+            },
             {"id": "paper", "picture": {"kind": "texture", "source": "paper"}, "join": "multiply", "opacity": 0.9},
             {
                 "id": "finish", "treat": True,
@@ -136,6 +143,14 @@ def instrument_call_out() -> dict[str, Any]:
             {
                 "id": "finish", "treat": True,
                 "treatments": [{"id": "t4", "kind": "bloom", "feed": {"matte": "telescope"}, "threshold": 0.6, "size": 26.0, "amount": 0.5}],
+            },
+            {
+                "id": "label",
+                "picture": {
+                    "kind": "text", "text": "Refractor\n150 mm, f/12, clockwork drive", "size": 25, "at": [764, 46],
+                    "colour": [0.86, 0.84, 0.78], "box": {"alpha": 0.45, "margin": 14}, "leader": {"to": "telescope", "width": 2, "dot": 5},
+                },
+                "opacity": {"keys": [[FIRST + 10, 0.0, "smooth"], [FIRST + 16, 1.0, "smooth"]]},
             },
         ],
     }  # fmt: skip

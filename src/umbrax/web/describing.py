@@ -16,6 +16,7 @@ from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.passes import Timing
 from umbrax.core.pictures.rebuild import Light
+from umbrax.core.pictures.text import Box, Leader
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
 from umbrax.core.treatments import STAGES, TREATMENTS, WISHES
@@ -175,6 +176,8 @@ def models() -> Response:
         "placing": _described(Placing),
         "light": _described(Light),
         "timing": _described(Timing),
+        "text_box": _described(Box),
+        "text_leader": _described(Leader),
         "refine": _described(Refine),
     }
     return Response(json.dumps(data), mimetype="application/json")

@@ -14,6 +14,9 @@ type Props = {
   trigger: ReactNode;
 };
 
+/** With what a designed picture begins that has no sense without it. */
+const STARTS: Record<string, object> = { text: { text: "Text" } };
+
 /** A new card: one that treats the picture, one that is designed, or what a source shows. */
 export function AddCard({ onAddSource, before, trigger }: Props) {
   const { shot, edit, set, inside } = useSessionParts("shot", "edit", "set", "inside");
@@ -39,7 +42,9 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
       { id: freshTreatment([...taken, levels]), kind: "soften", size: 0 },
     ];
   };
-  const designed = (models?.pictures ?? []).filter((picture) => ["solid", "gradient", "noise"].includes(picture.kind));
+  const designed = (models?.pictures ?? []).filter((picture) =>
+    ["solid", "gradient", "noise", "text"].includes(picture.kind),
+  );
   const bakes = bakesOf(documentOf(shot));
   const sources = (contents?.sources ?? []).filter((source) => !bakes.has(source.name) && !source.problem);
   const choices = sources.map(({ name: source, passes }) => {
@@ -96,7 +101,7 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
           choices: designed.map((picture) => ({
             key: picture.kind,
             label: picture.title.toLowerCase(),
-            onPick: () => add(picture.kind, { picture: { kind: picture.kind } }),
+            onPick: () => add(picture.kind, { picture: { kind: picture.kind, ...STARTS[picture.kind] } }),
           })),
         },
         ...choices,

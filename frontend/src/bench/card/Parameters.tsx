@@ -25,6 +25,9 @@ const HANDLED = [
   "pass",
   "build",
   "time",
+  "text",
+  "box",
+  "leader",
 ];
 
 /** What is shown where none of the words is chosen. */

@@ -49,7 +49,8 @@ def _named_uses(card: Card) -> Iterator[tuple[str, str]]:
     yield from ((reference.matte, "cut") for reference in card.cut)
     yield from ((tuck.behind.matte, "tuck") for tuck in card.tuck)
     if card.picture is not None:
-        yield from ((reference.matte, "a light") for reference in PICTURES.get(card.picture.kind).mattes(card.picture))
+        what = "its leader line" if card.picture.kind == "text" else "a light"
+        yield from ((reference.matte, what) for reference in PICTURES.get(card.picture.kind).mattes(card.picture))
     yield from ((matte, card.treatment_name(one.id)) for one in card.treatments for matte in treatment_mattes(one))
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from ..mattes import MATTES
 from ..pictures.rebuild import RebuildPicture
+from ..pictures.text import TextPicture
 from ..treatments import TREATMENTS
 from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
@@ -109,6 +110,9 @@ def _without_mattes(shot: Shot, gone: list[str], cards: set[str], source: str | 
                     place = ("rest",) if name == "rest" else ("lights", name)
                     edits.append(SetValue(op="set", path=(*path, "picture", *place, "matte"), value=None))
                     with_it.append(f"the matte of {name} of card {card.shown_name}")
+        if isinstance(card.picture, TextPicture) and card.picture.leader is not None and card.picture.leader.to.matte in gone:
+            edits.append(SetValue(op="set", path=(*path, "picture", "leader"), value=None))
+            with_it.append(f"the leader line of card {card.shown_name}")
         tucks = [tuck.model_dump(mode="json") for tuck in card.tuck if tuck.behind.matte not in gone and tuck.card not in cards]
         if len(tucks) < len(card.tuck):
             edits.append(SetValue(op="set", path=(*path, "tuck"), value=tucks or None))

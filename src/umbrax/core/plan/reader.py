@@ -109,6 +109,10 @@ class PassReader(Protocol):
         """A pass that is kept reduced, on a window at scale 1/n: bit for bit the mean of each n x n block of its pixels."""
         ...
 
+    def typeface(self, name: str) -> bytes:
+        """The font file of a typeface: sans, sans_bold, serif or mono."""
+        ...
+
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         """IDs `uint32[rank, h, w]` and coverages `float32[rank, h, w]` on a full-size window."""
         ...

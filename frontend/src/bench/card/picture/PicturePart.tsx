@@ -15,6 +15,7 @@ import { Cuts } from "./Cuts";
 import { PlateTime } from "./PlateTime";
 import { RebuildPart } from "./RebuildPart";
 import { Falls, ShadowPart } from "./ShadowPart";
+import { TextPart } from "./TextPart";
 
 /** What is all set by hand. */
 const DESIGNED = ["solid", "gradient", "noise", "texture", "text"];
@@ -57,6 +58,7 @@ export function PicturePart({ card }: { card: Card }) {
           </p>
         )}
         {picture.kind === "plate" && <PlateTime card={card} />}
+        {picture.kind === "text" && <TextPart card={card} />}
         {picture.kind === "gradient" && <GradientStops card={card} />}
         {picture.kind === "bundle" && <Inside bundle={card} />}
         {model && <Parameters model={model.schema} values={picture} path={[...pathOf(shot, card.id), "picture"]} />}
