@@ -12,7 +12,7 @@ from umbrax.core.picture import Window
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine
 from umbrax.render.standing import standing_of
-from umbrax.render.tucks import Pop, pops
+from umbrax.render.tucks import Pop, around, pops
 from umbrax.standin.exr import write_exr
 
 WIDTH, HEIGHT, FRAMES = 160, 90, range(1, 13)
@@ -70,6 +70,17 @@ def watch() -> None:
 def test_a_tuck_pops_where_it_changes_while_they_overlap(engine: Engine, folder: Path, frames: Any, found: list[Pop]) -> None:
     tuck = Tuck.model_validate({"behind": "mast", "card": "mast", "frames": frames})
     assert pops(engine, shot(tuck=[tuck.model_dump(mode="json", exclude_none=True)]), [folder], "disc", tuck, watch) == found
+
+
+@pytest.mark.parametrize(("frame", "wanted"), [(6, (4, 8)), (5, (4, 8)), (2, (2, 2)), (12, (12, 12))])
+def test_the_frames_of_a_tuck_are_proposed_as_long_as_they_overlap_with_clean_ends(
+    engine: Engine, folder: Path, frame: int, wanted: tuple[int, int]
+) -> None:
+    tuck = Tuck.model_validate({"behind": "mast", "card": "mast"})
+    made = shot(tuck=[tuck.model_dump(mode="json", exclude_none=True)])
+    assert around(engine, made, [folder], "disc", tuck, frame, watch) == wanted
+    held = Tuck.model_validate({"behind": "mast", "card": "mast", "frames": wanted})
+    assert not pops(engine, shot(tuck=[held.model_dump(mode="json")]), [folder], "disc", held, watch)
 
 
 def test_the_box_of_a_card_is_in_its_own_pixels_and_those_of_others_in_the_frame(engine: Engine, folder: Path) -> None:

@@ -9,14 +9,14 @@ from playwright.sync_api import Page, Request
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
 
 
-BACKGROUND = "/areas?"  # measured while nothing else is going on; nobody waits for it
+BACKGROUND = ("/areas?", "/card-facts?", "/pops?")  # measured while nothing else is going on; nobody waits for it
 pending: WeakKeyDictionary[Page, set[Request]] = WeakKeyDictionary()
 
 
 def watch(page: Page) -> None:
     """Remember what a page is still waiting for."""
     waiting = pending[page] = set[Request]()
-    page.on("request", lambda request: None if BACKGROUND in request.url else waiting.add(request))
+    page.on("request", lambda request: None if any(one in request.url for one in BACKGROUND) else waiting.add(request))
     page.on("requestfinished", lambda request: waiting.discard(request))
     page.on("requestfailed", lambda request: waiting.discard(request))
 

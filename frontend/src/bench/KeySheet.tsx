@@ -7,6 +7,7 @@ const KEYS: [string, string][] = [
   ["Alt ← →", "stand on the card behind or in front"],
   ["Alt Shift ← →", "move the open card back or on"],
   ["Ctrl D", "duplicate the open card, or those that are chosen"],
+  ["Ctrl C, Ctrl V", "copy cards, and put them into this shot or another one of the show"],
   ["S", "scopes of what is seen"],
   ["I", "the open card by itself: on grey, on checks, and back"],
   ["G", "bundle the cards that are chosen"],

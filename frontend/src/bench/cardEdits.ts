@@ -138,3 +138,48 @@ export function isolate(): void {
   const ground = now === null ? "grey" : now === "grey" ? "checks" : null;
   set({ lookingAt: ground ? { kind: "card", card: card.id, ground } : { kind: "picture" }, channel: "colour" });
 }
+
+const COPIED = "umbrax copied cards";
+type Copied = { origin: number; revision: number; cards: string[] };
+
+/** Remembers the meant cards, for this shot and for others of its show, in other tabs too. */
+export function copy(): void {
+  const { saved } = useSession.getState();
+  const cards = meant();
+  if (!saved || !cards.length) return;
+  const copied: Copied = { origin: saved.id, revision: saved.revision, cards: cards.map((card) => card.id) };
+  localStorage.setItem(COPIED, JSON.stringify(copied));
+  told(`Copied ${named(cards)}; Ctrl V puts ${cards.length === 1 ? "it" : "them"} into any shot of the show`);
+}
+
+/** Puts the copied cards in front of the open one, with the sources and mattes that they need. */
+export async function paste(): Promise<void> {
+  const { saved, inside, openCard, edit, travel, set } = useSession.getState();
+  const text = localStorage.getItem(COPIED);
+  if (!saved || !text) return;
+  const copied = JSON.parse(text) as Copied;
+  const here = buildOf(saved, inside);
+  const at = here.findIndex((card) => card.id === openCard);
+  const before = at < 0 ? null : (here[at + 1]?.id ?? null);
+  try {
+    const made = await answer(
+      api.POST("/api/shots/{shot_id}/cards/bringing", {
+        params: { path: { shot_id: saved.id } },
+        body: {
+          revision: saved.revision,
+          origin: copied.origin,
+          origin_revision: copied.revision,
+          cards: copied.cards,
+          bundle: inside,
+          before,
+        },
+      }),
+    );
+    const count = made.cards.length;
+    if (!(await edit(made.edits as Edit[], `paste ${count === 1 ? made.cards[0] : `${count} cards`}`))) return;
+    set({ openCard: made.cards.at(-1) ?? null, marked: count > 1 ? made.cards : [], openMatte: null });
+    if (made.left_out.length) told(`Pasted without ${made.left_out.join(", ")}`, () => travel("undo"));
+  } catch (error) {
+    report(error);
+  }
+}

@@ -1,5 +1,5 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
-import { duplicate, gather, isolate } from "./cardEdits";
+import { copy, duplicate, gather, isolate, paste } from "./cardEdits";
 import { useSession } from "./session";
 import { buildOf, buildPath, bundleOf, cardName, documentOf } from "./shotParts";
 import { useView } from "./viewer/view";
@@ -75,6 +75,8 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("i", isolate, THROUGH);
   useHotkeys("g", () => gather(), THROUGH);
   useHotkeys("mod+d", () => duplicate(), KEEP);
+  useHotkeys("mod+c", () => !getSelection()?.toString() && copy(), THROUGH);
+  useHotkeys("mod+v", () => paste(), THROUGH);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);
   useHotkeys("mod+shift+z", () => now().travel("redo"), KEEP);
   useHotkeys(

@@ -80,3 +80,17 @@ def _nearest(overlaps: Overlaps, at: int, beside: int, first: int, last: int) ->
             if first <= frame <= last and (not first <= frame + beside <= last or _clean(overlaps, frame, beside)):
                 return frame
     return None
+
+
+def around(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, frame: int, watch: Watch) -> tuple[int, int]:
+    """The frames for which a tuck is needed that is wanted on one: as long as the card lies over what it is behind, and cleanly ended.
+
+    The nearest ends on either side at which nothing jumps; the shot's own where there is none.
+    """
+    overlaps, (first, last) = Overlaps(engine, shot, roots, card_id, tuck, watch), (shot.format.first, shot.format.last)
+    start = end = min(max(frame, first), last)
+    while start > first and not _clean(overlaps, start, -1):
+        start -= 1
+    while end < last and not _clean(overlaps, end, 1):
+        end += 1
+    return start, end

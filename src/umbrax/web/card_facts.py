@@ -1,4 +1,4 @@
-"""Facts about a card for its panel: what the lights of a rebuild leave, and what a shadow falls on."""
+"""Cards for the page: what can be told of one, and the edits of gestures with them: deleted, bundled, brought from another shot."""
 
 from typing import Any
 
@@ -6,11 +6,14 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.bringing import brought
 from umbrax.core.document.bundling import dissolving, gathering
 from umbrax.core.document.removals import card_removal
+from umbrax.core.errors import UmbraxError
 from umbrax.render.card_facts import card_of, residue_told, shadow_told
 from umbrax.render.standing import standing_of
-from umbrax.render.tucks import pops
+from umbrax.render.tucks import around, pops
+from umbrax.store.shots import get_shot
 
 from .shots import ShotPath, answered
 from .sources import RemovalData, removal_data
@@ -101,6 +104,31 @@ def card_pops(path: ShotPath, query: RemovalQuery) -> Response:
     return answered(PopList(pops=found))
 
 
+class TuckQuery(CardQuery):
+    tuck: int = Field(ge=0)
+
+
+class TuckFrames(BaseModel):
+    """The frames for which a tuck is needed around one."""
+
+    first: int
+    last: int
+
+
+@api.get("/shots/<int:shot_id>/cards/tuck-frames", responses={200: TuckFrames})
+def tuck_frames(path: ShotPath, query: TuckQuery) -> Response:
+    """From when to when a card lies over what it is tucked behind, with ends at which nothing jumps."""
+    shared = state()
+    shot = shared.shot(path.shot_id, query.revision)
+    tucks = shot.card(query.card).tuck
+    if query.tuck >= len(tucks):
+        raise UmbraxError("no-tuck", f"card {shot.card(query.card).shown_name!r} has {len(tucks)} tucks; look at the card again")
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        roots = shared.roots(path.shot_id)
+        first, last = around(shared.engine, shot, roots, query.card, tucks[query.tuck], query.frame, ticket.watch)
+    return answered(TuckFrames(first=first, last=last))
+
+
 class GatherQuery(BaseModel):
     revision: int
     cards: list[str] = Field(min_length=1, max_length=200)
@@ -125,6 +153,38 @@ def dissolving_edits(path: ShotPath, query: RemovalQuery) -> Response:
     """The edits that put the cards of a bundle in its place; refused where that would change the picture."""
     edits = dissolving(state().shot(path.shot_id, query.revision), query.card)
     return answered(BundleOrder(edits=[edit.model_dump(mode="json") for edit in edits]))
+
+
+class BringOrder(BaseModel):
+    """Bring cards of a shot of the same show into this one, behind the card `before` of a bundle, or of the shot, or to the front."""
+
+    revision: int
+    origin: int = Field(description="the shot they come from")
+    origin_revision: int
+    cards: list[str] = Field(min_length=1, max_length=200)
+    bundle: str | None = None
+    before: str | None = None
+
+
+class BroughtData(BaseModel):
+    """The edits that bring cards, the ids they have then, and what could not come along."""
+
+    edits: list[dict[str, Any]]
+    cards: list[str]
+    left_out: list[str]
+
+
+@api.post("/shots/<int:shot_id>/cards/bringing", responses={200: BroughtData})
+def bringing_edits(path: ShotPath, body: BringOrder) -> Response:
+    """The edits that bring copied cards with what they need."""
+    shared = state()
+    here, there = get_shot(shared.database, path.shot_id), get_shot(shared.database, body.origin)
+    if here.show_id != there.show_id:
+        raise UmbraxError("other-show", f"the cards are of the show {there.show!r}; cards are brought within a show, where their files are")
+    shot = shared.shot(path.shot_id, body.revision)
+    place = ("build",) if body.bundle is None else (*shot.path_of(body.bundle), "picture", "build")
+    made = brought(shared.shot(body.origin, body.origin_revision), body.cards, shot, place, body.before)
+    return answered(BroughtData(edits=[edit.model_dump(mode="json") for edit in made.edits], cards=made.cards, left_out=made.left_out))
 
 
 @api.get("/shots/<int:shot_id>/card-facts", responses={200: CardFacts})

@@ -13,6 +13,7 @@ import { useSession, useSessionParts } from "../session";
 import { buildOf, cardsOf, insideOf, shownName } from "../shotParts";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
+import { CardFinding } from "./CardFinding";
 
 /** One card: the picture so far after it. */
 export function Sheet({ card, index }: { card: Card; index: number }) {
@@ -82,7 +83,7 @@ export function Sheet({ card, index }: { card: Card; index: number }) {
           />
         )}
         <FindingMark finding={warningOf(findings, card.picture?.source)} size={12} />
-        {lost && <LostMark message={lost.message} />}
+        {lost ? <LostMark message={lost.message} /> : saved && <CardFinding card={card} />}
         {stood && (
           <span className="absolute right-1 bottom-[30px] rounded-[2px] bg-verdigris px-1.5 text-[10px] font-bold text-[#0f1f1a]">
             standing here

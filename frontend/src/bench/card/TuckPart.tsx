@@ -1,12 +1,30 @@
 import { X } from "lucide-react";
+import { answer, api } from "../../api/client";
 import type { Card, Tuck } from "../../api/document";
 import { matteOf } from "../../api/document";
 import { Hint } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { NumberField } from "../../controls/NumberField";
-import { nameOfMatte, useSessionParts } from "../session";
+import { report } from "../../controls/notices";
+import { nameOfMatte, useSession, useSessionParts } from "../session";
 import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
 import { usePops } from "./usePops";
+
+/** The frames for which a tuck of a card is needed around the one that is looked at. */
+async function needed(card: Card, tuck: number): Promise<[number, number] | null> {
+  const { saved, frame } = useSession.getState();
+  if (!saved) return null;
+  try {
+    const query = { revision: saved.revision, frame, card: card.id, tuck };
+    const found = await answer(
+      api.GET("/api/shots/{shot_id}/cards/tuck-frames", { params: { path: { shot_id: saved.id }, query } }),
+    );
+    return [found.first, found.last];
+  } catch (error) {
+    report(error);
+    return null;
+  }
+}
 
 /** What the card is held behind, and on which frames. */
 export function TuckPart({ card }: { card: Card }) {
@@ -111,6 +129,17 @@ export function TuckPart({ card }: { card: Card }) {
                         )}
                       </p>
                     ))}
+                  <button
+                    type="button"
+                    className="hover:text-text"
+                    title="from when to when they lie over one another around this frame, with ends at which nothing jumps"
+                    onClick={async () => {
+                      const frames = await needed(card, at);
+                      if (frames) change(at, { ...tuck, frames }, `tuck ${shownName(card)} on ${frames.join(" to ")}`);
+                    }}
+                  >
+                    as needed
+                  </button>
                   {tuck.frames && (
                     <button
                       type="button"

@@ -7,7 +7,7 @@ from ..mattes import MATTES
 from ..registry import unknown
 from ..treatments import TREATMENTS
 from .cards import BundlePicture, Card
-from .edits import Edit, InsertItem, RemoveItem, fresh_id
+from .edits import Edit, InsertItem, RemoveItem, fresh_id, plain_data
 from .placing import Placing
 from .references import build_with, builds
 from .shot import Shot
@@ -35,14 +35,9 @@ def gathering(shot: Shot, ids: Sequence[str]) -> tuple[str, tuple[Edit, ...]]:
 def _gathered(shot: Shot, inside: list[Card], before: str | None) -> tuple[str, tuple[Edit, ...]]:
     bundle_id = fresh_id([card.id for card in shot.cards()], "bundle")
     path = shot.path_of(inside[0].id)[:-1]
-    item = {"id": bundle_id, "picture": {"kind": "bundle", "build": [_data(card) for card in inside]}}
+    item = {"id": bundle_id, "picture": {"kind": "bundle", "build": [plain_data(card) for card in inside]}}
     edits: list[Edit] = [RemoveItem(op="remove", path=(*path, card.id)) for card in inside]
     return bundle_id, (*edits, InsertItem(op="insert", path=path, item=item, before=before))
-
-
-def _data(card: Card) -> dict[str, object]:
-    data: dict[str, object] = card.model_dump(mode="json", by_alias=True, exclude_none=True)
-    return data
 
 
 def dissolving(shot: Shot, bundle_id: str) -> tuple[Edit, ...]:
@@ -57,7 +52,7 @@ def dissolving(shot: Shot, bundle_id: str) -> tuple[Edit, ...]:
         raise UmbraxError("changes-pixels", f"dissolving {bundle.shown_name!r} would change the picture: {'; '.join(reasons)}")
     path = shot.path_of(bundle_id)[:-1]
     edits: list[Edit] = [
-        InsertItem(op="insert", path=path, item=_data(_moved(card, bundle.placing)), before=bundle_id) for card in bundle.picture.build
+        InsertItem(op="insert", path=path, item=plain_data(_moved(card, bundle.placing)), before=bundle_id) for card in bundle.picture.build
     ]
     return (RemoveItem(op="remove", path=(*path, bundle_id, "picture", "build")), *edits, RemoveItem(op="remove", path=(*path, bundle_id)))
 

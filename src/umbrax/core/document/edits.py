@@ -53,9 +53,9 @@ class MoveItem(Parameters):
 Edit = Annotated[SetValue | InsertItem | RemoveItem | MoveItem, Field(discriminator="op")]
 
 
-def plain_data(shot: Shot) -> dict[str, Any]:
-    """The document as JSON data, with nothing left out that was set."""
-    data: dict[str, Any] = shot.model_dump(mode="json", by_alias=True, exclude_none=True)
+def plain_data(part: Parameters) -> dict[str, Any]:
+    """A document, or a part of one, as JSON data, with nothing left out that was set."""
+    data: dict[str, Any] = part.model_dump(mode="json", by_alias=True, exclude_none=True)
     return data
 
 

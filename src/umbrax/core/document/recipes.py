@@ -17,7 +17,7 @@ from ..plan.reader import FrameInfo
 from ..registry import unknown
 from ..treatments import TREATMENTS
 from .cards import Card
-from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id
+from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id, plain_data
 from .parameters import Parameters
 from .references import card_sources, stage_end, treatment_mattes
 from .shot import Shot
@@ -60,10 +60,10 @@ def kept(shot: Shot, card_id: str) -> Recipe:
     while wanted:
         name = wanted.pop()
         if name not in mattes:
-            mattes[name] = {key: value for key, value in _data(shot.mattes[name]).items() if key not in NOT_KEPT}
+            mattes[name] = {key: value for key, value in plain_data(shot.mattes[name]).items() if key not in NOT_KEPT}
             mattes[name].setdefault("name", name)
             wanted += MATTES.get(shot.mattes[name].kind).uses(shot.mattes[name])
-    return Recipe(treatments=tuple(_data(one) for one in card.treatments), mattes=mattes)
+    return Recipe(treatments=tuple(plain_data(one) for one in card.treatments), mattes=mattes)
 
 
 def laid_on(
@@ -76,11 +76,6 @@ def laid_on(
             raise UmbraxError("unknown-matte", unknown("matte", matte, list(shot.mattes)))
     binder = _Binder(recipe, shot, shot.card(card_id), infos, dict(chosen))
     return binder.laid()
-
-
-def _data(model: Any) -> dict[str, Any]:
-    data: dict[str, Any] = model.model_dump(mode="json", by_alias=True, exclude_none=True)
-    return data
 
 
 @dataclass
