@@ -40,6 +40,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "vignette": {"strength": 0.8, "size": 0.2, "softness": 0.6, "aspect": 1.5},
     "smear": {"length": 30.0, "angle": 30.0, "fall": "exponential"},
     "edge": {"grow": -2.0, "feather": 4.0},
+    "texture": {"source": "valley", "scale": 0.4, "turn": 20.0},
 }
 # lengths that are shorter than a pixel of a preview
 SHORT: dict[str, list[dict[str, Any]]] = {
@@ -67,6 +68,7 @@ NEUTRAL: dict[str, dict[str, Any]] = {
     "vignette": {"strength": 0.0},
     "smear": {"length": 0.0},
     "edge": {},
+    "texture": {},
 }
 MATTE_EXAMPLES: dict[str, dict[str, Any]] = {
     "id": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]},
@@ -90,6 +92,7 @@ PICTURE_EXAMPLES: dict[str, dict[str, Any]] = {
     },
     "noise": {"kind": "noise", "size": 40.0, "octaves": 3, "low": 0.3, "high": 0.8},
     "texture": {"kind": "texture", "source": "valley", "scale": 0.4, "turn": 20.0, "move": [7, 3]},
+    "text": {"kind": "text", "text": "Dome 4", "size": 24.0, "at": [10, 12], "box": {}, "leader": {"to": "ball"}},
     "gradient": {"kind": "gradient", "shape": "radial", "start": [60, 45], "end": [20, 30], "bands": 7},
 }
 REFINED = {"refine": {"grow": -1.5, "feather": 3.0}}

@@ -139,3 +139,20 @@ def test_a_card_follows_another_with_all_that_moves_it() -> None:
         build(card(MASTS, follow="balloon"), card(BALLOON, follow="masts"))
     with pytest.raises(UmbraxError, match="nothing to follow"):
         build(card(MASTS, follow="masts"))
+
+
+def test_light_wraps_round_a_tucked_card_from_behind_it_and_not_from_what_it_is_behind() -> None:
+    """A bright mast beside a disc, before and behind: the wrap of the tucked disc is that over the sky alone, with the other object."""
+    y, x = np.mgrid[:HEIGHT, :WIDTH]
+    mast, other = ((x >= 34) & (x < 38)).astype(np.float32), (x >= 44).astype(np.float32)
+    disc = (np.hypot(x - 24, y - 20) < 12).astype(np.float32)
+    scene = reader(mast, other, disc, (5.0, 0.7, 0.1, 0.2))
+    wrapped = card(BALLOON, treatments=[{"id": "w", "kind": "wrap", "width": 8.0, "size": 6.0}])
+    left = np.s_[:, :34]
+    tucked = make(build(SKY, MASTS, card(wrapped, tuck=[TUCK])), scene).pixels[left]
+    before = make(build(SKY, MASTS, wrapped), scene).pixels[left]
+    alone = make(build(SKY, card(MASTS, cut=["other"]), wrapped), scene).pixels[left]
+    assert tucked == pytest.approx(alone, abs=1e-5)
+    assert np.abs(before - alone).max() > 0.05, "the mast would have been seen"
+    away = make(build(SKY, MASTS, card(wrapped, tuck=[{**TUCK, "frames": [5, 9]}])), scene).pixels[left]
+    assert np.array_equal(away, before), "on frames on which it is not tucked it is"

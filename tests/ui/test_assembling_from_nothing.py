@@ -225,3 +225,91 @@ def test_a_card_is_looked_at_alone_and_a_gradient_is_turned_in_the_picture(page:
     page.keyboard.press("i")
     drawn(page)
     assert value_at(page, seen(page), 40, 2).max() < 60, "the picture itself, on nothing"
+
+
+def test_cards_are_copied_into_another_shot_with_what_they_need(page: Page, server: str, shot: int, empty: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    whole = seen(page)
+    page.get_by_role("button", name="Card sky").click()
+    page.get_by_role("button", name="Card station").click(modifiers=["Shift"])
+    page.keyboard.press("Control+c")
+    expect(page.get_by_text("Copied 3 cards")).to_be_visible()
+    open_bench(page, server, empty)
+    page.keyboard.press("Control+v")
+    saved(page, 2)
+    there = get_revision(database, empty, 2).shot
+    assert [one.id for one in there.build] == ["sky", "shadow", "station"]
+    assert set(there.mattes) == {"dome"}
+    assert np.abs(value_at(page, seen(page), 480, 420) - value_at(page, whole, 480, 420)).max() <= 3
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name=re.compile("^Card "))).to_have_count(0)
+
+
+def test_text_says_what_is_typed_and_points_at_what_is_touched(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    before = seen(page)
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name="text", exact=True).click()
+    saved(page, 2)
+    words = page.get_by_role("textbox", name="Text", exact=True)
+    words.fill("Dome slit\nopen")
+    words.press("Control+Enter")
+    saved(page, 3)
+    page.get_by_text("on a box").click()
+    saved(page, 4)
+    page.get_by_role("button", name="Point at…").click()
+    page.mouse.click(*spot(page, 620, 370))
+    page.get_by_role("button", name="Point at something else…").wait_for()
+    drawn(page)
+    picture = card(database, shot, page, "text").picture
+    assert picture is not None
+    assert picture.model_dump()["text"] == "Dome slit\nopen"
+    assert picture.leader.to.matte == "dome_slit"  # type: ignore[attr-defined]
+    made = seen(page)
+    assert np.abs(value_at(page, made, 74, 74) - value_at(page, before, 74, 74)).max() > 20, "the box"
+    changed = np.abs(made - before).max(axis=2) > 40
+    assert changed.any(axis=0).sum() > 200, "a line to the dome"
+
+
+def test_tones_are_dragged_on_their_plot_and_colours_taken_from_the_picture(
+    page: Page, server: str, empty: int, database: Database
+) -> None:
+    open_bench(page, server, empty)
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name="gradient").click()
+    saved(page, 2)
+    before = seen(page)
+    page.get_by_role("button", name="Add a treatment").click()
+    page.get_by_role("menuitem", name=re.compile("^Tones")).click()
+    saved(page, 3)
+    expect(page.get_by_test_id("histogram")).to_be_visible()
+    box = page.get_by_role("slider", name="middle").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 5, box["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 5, box["y"] - 25, steps=4)
+    page.mouse.up()
+    saved(page, 4)
+    tones = card(database, empty, page, "gradient").treatments[0].model_dump()
+    assert tones["gamma"][0] > 1.2
+    assert len(set(tones["gamma"])) == 1
+    assert value_at(page, seen(page), 640, 360).mean() > value_at(page, before, 640, 360).mean() + 12
+    page.get_by_role("slider", name="highlights").focus()
+    page.keyboard.press("Shift+ArrowDown")
+    saved(page, 5)
+    assert card(database, empty, page, "gradient").treatments[0].model_dump()["gain"][0] < 0.95
+    # a solid takes its colour from the picture
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name="solid").click()
+    saved(page, 6)
+    page.get_by_role("button", name="Switch the card off").click()
+    saved(page, 7)
+    wanted = value_at(page, seen(page), 640, 500)
+    page.get_by_role("button", name="Colour: choose it").click()
+    page.get_by_role("button", name="From the picture").click()
+    page.mouse.click(*spot(page, 640, 500))
+    saved(page, 8)
+    page.get_by_role("button", name="Switch the card on").click()
+    saved(page, 9)
+    assert value_at(page, seen(page), 640, 200) == pytest.approx(wanted, abs=3)

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..document.cards import Card
+from ..document.parameters import MatteRef
 from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join, laid
@@ -28,7 +29,7 @@ class Behind:
         self._build, self._index = build, index
 
     def picture(self, scale: int) -> Step:
-        return self._build.picture(scale, self._index)
+        return self._build.unhidden(self._index).picture(scale, self._index)
 
     def covered(self, scale: int) -> Window:
         return self._build.covered(scale, self._index)
@@ -54,11 +55,22 @@ class Build:
         self._cards = [CardPlanner(planner, card, Behind(self, index)) for index, card in enumerate(cards)]
         self._so_far: dict[tuple[Any, ...], Any] = {}
         self._made: dict[tuple[int, int, int], Made] = {}
+        self._unhidden: dict[int, Build] = {}
 
     def picture(self, scale: int, count: int | None = None) -> Step:
         """The picture so far after the first `count` cards; of all without one."""
         so_far: Step = self._folded(self._with_card, NOTHING, scale, count)
         return so_far
+
+    def unhidden(self, index: int) -> "Build":
+        """The build with what holds a card back taken out of the cards behind it: what lies behind a tucked card, and not in front."""
+        held = [one for one in self.cards[index].tuck if one.holds(self.planner.frame)]
+        if not held:
+            return self
+        if index not in self._unhidden:
+            cards = tuple(_without(card, [one.behind for one in held if one.card == card.id]) for card in self.cards)
+            self._unhidden[index] = Build(self.planner, cards, self.broken, self.keep_going, self._plans)
+        return self._unhidden[index]
 
     def _folded(self, add: Callable[[int, Any, int], Any], below: Any, scale: int, count: int | None) -> Any:
         """What the first `count` cards, or all, make of `below` one after the other: `add(index, below, scale)`, each asked once."""
@@ -171,6 +183,14 @@ class Build:
             lambda given: _with_light(given[0].pixels, made.layers, given[1:], card.opacity),
             channels=4, edge=treated.edge, where=self.planner.where,
         )  # fmt: skip
+
+
+def _without(card: Card, objects: list[MatteRef]) -> Card:
+    """A card without some of its objects."""
+    if not objects:
+        return card
+    cut = tuple(one.model_copy(update={"invert": not one.invert}) for one in objects)
+    return card.model_copy(update={"cut": (*card.cut, *cut)})
 
 
 def _told(layers: tuple[Layer, ...]) -> list[tuple[str | None, float]]:
