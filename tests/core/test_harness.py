@@ -12,6 +12,7 @@ from arrays import PLATE, STATION, ArrayReader, card, make, patterned, scene, sh
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
+from umbrax.core.document.tiling import Tiling
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.mattes import MATTES
 from umbrax.core.picture import Picture, Window
@@ -340,6 +341,9 @@ class Everything:
         return nothing(4)
 
     def of_pass(self, wanted: str) -> Step:
+        return nothing(4)
+
+    def tiled(self, source: str, how: Tiling) -> Step:
         return nothing(4)
 
     def matte(self, reference: MatteRef) -> Step:

@@ -230,7 +230,7 @@ def test_a_card_is_looked_at_alone_and_a_gradient_is_turned_in_the_picture(page:
 def test_cards_are_copied_into_another_shot_with_what_they_need(page: Page, server: str, shot: int, empty: int, database: Database) -> None:
     open_bench(page, server, shot)
     whole = seen(page)
-    page.get_by_role("button", name="Card sky").click()
+    page.get_by_role("button", name="Card valley").click()
     page.get_by_role("button", name="Card station").click(modifiers=["Shift"])
     page.keyboard.press("Control+c")
     expect(page.get_by_text("Copied 3 cards")).to_be_visible()
