@@ -118,7 +118,7 @@ def test_two_quick_steps_are_two_edits_and_none_is_lost(page: Page, server: str,
 
 def test_a_step_that_is_refused_takes_those_made_on_it_along_and_says_so(page: Page, server: str, shot: int, opacity: Locator) -> None:
     def refuse(route: Any) -> None:
-        page.wait_for_timeout(150)
+        page.wait_for_timeout(900)  # longer than three keys take on a busy machine
         route.fulfill(status=400, json={"error": {"code": "invalid", "message": "the disk is full; make room"}})
 
     page.route("**/edits", refuse)

@@ -98,6 +98,23 @@ def test_mattes_passes_ids_and_channels_can_be_looked_at(bench: Bench) -> None:
     assert np.array_equal(red[..., 1], plain[..., 0])
 
 
+def test_the_residue_of_the_demo_is_rounding_and_of_a_light_that_is_off_that_light(bench: Bench) -> None:
+    """Five halves are added: each is off by at most 2^-11 of itself (IEEE 754 binary16)."""
+    engine: Engine = shared(bench).engine
+
+    def looked(want: Want) -> np.ndarray:
+        return engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, want).picture.pixels[..., :3]
+
+    beauty, left = looked(Want("pass", source="station", name="beauty")), looked(Want("residue", card="station"))
+    rounding = 6 * 2.0**-11 * np.maximum(np.abs(beauty), 0.01)
+    assert (left <= rounding).all()
+    assert bench.edit(["build", "station", "picture", "lights", "specular", "enabled"], False).status_code == 200
+    specular = looked(Want("pass", source="station", name="specular"))
+    assert specular.max() > 0.1
+    assert (np.abs(looked(Want("residue", card="station")) - specular) <= rounding).all()
+    assert bench.look(kind="residue", card="sky").status_code == 400
+
+
 def test_before_a_treatment_is_the_picture_without_it(bench: Bench) -> None:
     without = picture(bench.look(without="t3", format="png"))
     bench.edit(["build", "finish", "enabled"], False)

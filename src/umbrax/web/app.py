@@ -19,6 +19,7 @@ from umbrax.settings import PROJECT, Settings, read_settings
 from . import (
     attaching,
     browsing,
+    card_edits,
     card_facts,
     checking,
     describing,
@@ -42,8 +43,8 @@ from .state import State, make_state
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
-    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, recipes, describing, handoff, browsing, takein, sources,
-    attaching, checking, uploads, versions,
+    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, browsing,
+    takein, sources, attaching, checking, uploads, versions,
 )  # fmt: skip
 
 

@@ -1,33 +1,26 @@
-"""Cards for the page: what can be told of one, and the edits of gestures with them: deleted, bundled, brought from another shot."""
-
-from typing import Any
+"""Facts about a card for its panel: where it stands, what its lights leave, what its shadow falls on, when its tucks are needed."""
 
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.core.document.bringing import brought
-from umbrax.core.document.bundling import dissolving, gathering
-from umbrax.core.document.removals import card_removal
 from umbrax.core.errors import UmbraxError
 from umbrax.render.card_facts import card_of, residue_told, shadow_told
 from umbrax.render.standing import standing_of
 from umbrax.render.tucks import around, pops
-from umbrax.store.shots import get_shot
 
 from .shots import ShotPath, answered
-from .sources import RemovalData, removal_data
 from .state import state
 
 api = APIBlueprint("card_facts", __name__, url_prefix="/api", abp_tags=[Tag(name="cards")])
 
 
-class RemovalQuery(BaseModel):
+class CardOfShot(BaseModel):
     revision: int
     card: str
 
 
-class CardQuery(RemovalQuery):
+class CardQuery(CardOfShot):
     frame: int
 
 
@@ -51,12 +44,6 @@ class ShadowData(BaseModel):
 class CardFacts(BaseModel):
     residue: ResidueData | None
     shadow: ShadowData | None
-
-
-@api.get("/shots/<int:shot_id>/cards/removal", responses={200: RemovalData})
-def removal(path: ShotPath, query: RemovalQuery) -> Response:
-    """The edits that delete a card with what looks at its picture, and what that is."""
-    return answered(removal_data(card_removal(state().shot(path.shot_id, query.revision), query.card)))
 
 
 class StandingData(BaseModel):
@@ -92,7 +79,7 @@ class PopList(BaseModel):
 
 
 @api.get("/shots/<int:shot_id>/cards/pops", responses={200: PopList})
-def card_pops(path: ShotPath, query: RemovalQuery) -> Response:
+def card_pops(path: ShotPath, query: CardOfShot) -> Response:
     """Ends of a card's tucks at which the picture jumps."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
@@ -127,64 +114,6 @@ def tuck_frames(path: ShotPath, query: TuckQuery) -> Response:
         roots = shared.roots(path.shot_id)
         first, last = around(shared.engine, shot, roots, query.card, tucks[query.tuck], query.frame, ticket.watch)
     return answered(TuckFrames(first=first, last=last))
-
-
-class GatherQuery(BaseModel):
-    revision: int
-    cards: list[str] = Field(min_length=1, max_length=200)
-
-
-class BundleOrder(BaseModel):
-    """Edits that make or dissolve a bundle, and the card to open afterwards."""
-
-    edits: list[dict[str, Any]]
-    card: str | None = None
-
-
-@api.get("/shots/<int:shot_id>/cards/gathering", responses={200: BundleOrder})
-def gathering_edits(path: ShotPath, query: GatherQuery) -> Response:
-    """The edits that make one bundle of some cards."""
-    card, edits = gathering(state().shot(path.shot_id, query.revision), query.cards)
-    return answered(BundleOrder(edits=[edit.model_dump(mode="json") for edit in edits], card=card))
-
-
-@api.get("/shots/<int:shot_id>/cards/dissolving", responses={200: BundleOrder})
-def dissolving_edits(path: ShotPath, query: RemovalQuery) -> Response:
-    """The edits that put the cards of a bundle in its place; refused where that would change the picture."""
-    edits = dissolving(state().shot(path.shot_id, query.revision), query.card)
-    return answered(BundleOrder(edits=[edit.model_dump(mode="json") for edit in edits]))
-
-
-class BringOrder(BaseModel):
-    """Bring cards of a shot of the same show into this one, behind the card `before` of a bundle, or of the shot, or to the front."""
-
-    revision: int
-    origin: int = Field(description="the shot they come from")
-    origin_revision: int
-    cards: list[str] = Field(min_length=1, max_length=200)
-    bundle: str | None = None
-    before: str | None = None
-
-
-class BroughtData(BaseModel):
-    """The edits that bring cards, the ids they have then, and what could not come along."""
-
-    edits: list[dict[str, Any]]
-    cards: list[str]
-    left_out: list[str]
-
-
-@api.post("/shots/<int:shot_id>/cards/bringing", responses={200: BroughtData})
-def bringing_edits(path: ShotPath, body: BringOrder) -> Response:
-    """The edits that bring copied cards with what they need."""
-    shared = state()
-    here, there = get_shot(shared.database, path.shot_id), get_shot(shared.database, body.origin)
-    if here.show_id != there.show_id:
-        raise UmbraxError("other-show", f"the cards are of the show {there.show!r}; cards are brought within a show, where their files are")
-    shot = shared.shot(path.shot_id, body.revision)
-    place = ("build",) if body.bundle is None else (*shot.path_of(body.bundle), "picture", "build")
-    made = brought(shared.shot(body.origin, body.origin_revision), body.cards, shot, place, body.before)
-    return answered(BroughtData(edits=[edit.model_dump(mode="json") for edit in made.edits], cards=made.cards, left_out=made.left_out))
 
 
 @api.get("/shots/<int:shot_id>/card-facts", responses={200: CardFacts})

@@ -1,8 +1,12 @@
 import { CircleAlert } from "lucide-react";
+import { useEffect, useState } from "react";
 import type { Card } from "../../api/document";
 import { Hint } from "../../controls/Button";
 import { useCardFacts } from "../card/picture/useCardFacts";
 import { usePops } from "../card/usePops";
+import { useSession } from "../session";
+
+const REST_MS = 3000;
 
 /** A mark on a card that does not do what it is there for: a shadow that falls on nothing, a tuck that jumps. */
 export function CardFinding({ card }: { card: Card }) {
@@ -10,9 +14,21 @@ export function CardFinding({ card }: { card: Card }) {
 }
 
 function OfShadow({ card }: { card: Card }) {
-  const told = useCardFacts(card.id)?.shadow;
+  // it takes some pictures to tell, so not before the work rests
+  const told = useCardFacts(card.id, useRested())?.shadow;
   const lost = card.enabled !== false && told && told.in_pass > 0 && told.falls === 0;
   return lost ? <Mark text="This shadow falls on nothing here; its panel says why." /> : null;
+}
+
+/** Whether the shot has been as it is for a while. */
+function useRested(): boolean {
+  const revision = useSession((s) => s.saved?.revision);
+  const [rested, setRested] = useState<number | undefined>();
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(revision), REST_MS);
+    return () => clearTimeout(timer);
+  }, [revision]);
+  return rested !== undefined && rested === revision;
 }
 
 function OfTuck({ card }: { card: Card }) {

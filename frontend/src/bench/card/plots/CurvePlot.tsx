@@ -8,8 +8,8 @@ import type { Card, Treatment } from "../../../api/document";
 import { Segments } from "../../../controls/Segments";
 import { useSessionParts } from "../../session";
 import { linear, shown } from "./display";
-import { Histogram } from "./Histogram";
 import { curveThrough, type Point } from "./monotone";
+import { PlotGround } from "./PlotGround";
 import { useHistogram } from "./useHistogram";
 
 const WIDTH = 262;
@@ -157,14 +157,7 @@ export function CurvePlot({ card, treatment, path }: { card: Card; treatment: Tr
         onPointerUp={released}
         onKeyDown={keyed}
       >
-        <Histogram counts={counts} width={WIDTH} height={HEIGHT} />
-        {[0.25, 0.5, 0.75].map((t) => (
-          <g key={t} className="stroke-line/60">
-            <line x1={t * WIDTH} x2={t * WIDTH} y1={0} y2={HEIGHT} />
-            <line x1={0} x2={WIDTH} y1={t * HEIGHT} y2={t * HEIGHT} />
-          </g>
-        ))}
-        <line x1={0} y1={HEIGHT} x2={WIDTH} y2={0} className="stroke-line" strokeDasharray="3 3" />
+        <PlotGround counts={counts} width={WIDTH} height={HEIGHT} />
         {CURVES.filter((one) => one.value !== which && treatment[one.value] !== undefined).map((one) => {
           const other = curveThrough(treatment[one.value] as Point[]);
           const d = Array.from({ length: 66 }, (_, i) => {

@@ -4,7 +4,7 @@ import { type Card, type Keys, type Treatment, valueAt, withValue } from "../../
 import { Segments } from "../../../controls/Segments";
 import { type Edit, useSessionParts } from "../../session";
 import { linear, shown } from "./display";
-import { Histogram } from "./Histogram";
+import { PlotGround } from "./PlotGround";
 import { useHistogram } from "./useHistogram";
 
 const WIDTH = 262;
@@ -119,14 +119,7 @@ export function TonePlot({ card, treatment, path }: { card: Card; treatment: Tre
         aria-label={`Tones of ${name}`}
         className="block w-full touch-none overflow-visible rounded-[2px] bg-stage"
       >
-        <Histogram counts={counts} width={WIDTH} height={HEIGHT} />
-        {[0.25, 0.5, 0.75].map((t) => (
-          <g key={t} className="stroke-line/60">
-            <line x1={t * WIDTH} x2={t * WIDTH} y1={0} y2={HEIGHT} />
-            <line x1={0} x2={WIDTH} y1={t * HEIGHT} y2={t * HEIGHT} />
-          </g>
-        ))}
-        <line x1={0} y1={HEIGHT} x2={WIDTH} y2={0} className="stroke-line" strokeDasharray="3 3" />
+        <PlotGround counts={counts} width={WIDTH} height={HEIGHT} />
         {[0, 1, 2].map((c) => {
           const line = Array.from({ length: 88 }, (_, i) => {
             const y = HEIGHT - shown(toned(linear(i / 87), tones, c)) * HEIGHT;
