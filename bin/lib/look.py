@@ -97,7 +97,8 @@ def main(address: str, folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+            executable_path=shutil.which("chromium-headless-shell") or shutil.which("chromium"),
+            args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
         )
         page = browser.new_page(viewport=SIZE)
         page.goto(address)

@@ -34,8 +34,8 @@ def server(database_address: str, database: Database, demo: Path, tmp_path_facto
 
 @pytest.fixture(scope="package")
 def browser() -> Iterator[Browser]:
-    chromium = shutil.which("chromium")
-    assert chromium, "Debian's chromium is missing; run bin/setup --dev"
+    chromium = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    assert chromium, "Debian's Chromium is missing; run bin/setup --dev"
     flags = [
         "--no-sandbox",
         "--disable-gpu",
