@@ -366,7 +366,7 @@ def test_a_page_at_rest_draws_nothing_anew(page: Page, server: str, shot: int) -
 
 def test_a_long_shot_that_is_played_frees_the_pictures_it_has_shown(page: Page, server: str, database: Database) -> None:
     number = add_show(database, "Long ones", "/nowhere")
-    layout = {"width": 32, "height": 18, "fps": 200, "first": 1, "last": 700}
+    layout = {"width": 32, "height": 18, "fps": 200, "first": 1, "last": 520}
     solid = {"id": "grey", "picture": {"kind": "solid"}}
     made = add_shot(database, number, read_data({"umbrax": 1, "name": "long", "format": layout, "build": [solid]}))
     page.add_init_script(
@@ -380,7 +380,7 @@ def test_a_long_shot_that_is_played_frees_the_pictures_it_has_shown(page: Page, 
     page.goto(f"{server}/shots/{made}")
     drawn(page)
     page.keyboard.press("Space")
-    page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) > 420", timeout=60000)
+    page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) > 300", timeout=60000)
     # those that are kept, two on their way, and the last look
     assert 200 < page.evaluate("window.most") <= 240 + 6
     page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) < 200", timeout=60000)
