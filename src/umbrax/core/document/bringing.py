@@ -99,7 +99,7 @@ class _Bringing:
         self.result.edits.append(InsertItem(op="insert", path=("mattes",), item={"id": self.mattes[name], **item}))
 
     def _card(self, card: Card) -> dict[str, Any]:
-        item = self._rewritten(plain_data(card)) | {"id": self.cards[card.id]}
+        item: dict[str, Any] = self._rewritten(plain_data(card)) | {"id": self.cards[card.id]}
         told = f"of card {card.shown_name}"
         if card.follow is not None and card.follow not in self.cards:
             del item["follow"]

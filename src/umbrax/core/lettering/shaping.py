@@ -37,7 +37,7 @@ class _Pen:
         self.x, self.y = x, y
         self.outlines: list[list[tuple[float, float]]] = []
 
-    def moveTo(self, p: tuple[float, float]) -> None:  # noqa: N802: as drawing calls it
+    def moveTo(self, p: tuple[float, float]) -> None:
         self.outlines.append([p])
 
     def lineTo(self, p: tuple[float, float]) -> None:
