@@ -94,3 +94,11 @@ def value_at(page: Page, picture: np.ndarray, x: int, y: int) -> np.ndarray:
     assert box
     left, top = (int(a - b) for a, b in zip(spot(page, x, y), (box["x"], box["y"]), strict=True))
     return picture[top - 1 : top + 2, left - 1 : left + 2].reshape(-1, 3).mean(axis=0)
+
+
+def add_designed(page: Page, kind: str) -> None:
+    """A new card at the front that shows something designed; the next revision is there when it is."""
+    number = revision(page) + 1
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name=kind, exact=True).click()
+    saved(page, number)

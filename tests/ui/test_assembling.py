@@ -4,7 +4,7 @@ import re
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import open_bench, revision, saved, seen, spot, touch, value_at
+from screen import add_designed, open_bench, revision, saved, seen, spot, touch, value_at
 
 from umbrax.core.document.cards import Card
 from umbrax.store.database import Database
@@ -109,9 +109,7 @@ def test_why_a_bundle_cannot_be_dissolved_is_said(page: Page, server: str, shot:
 
 def test_something_is_sent_behind_what_is_touched(page: Page, server: str, shot: int, database: Database) -> None:
     open_bench(page, server, shot)
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="solid").click()
-    saved(page, 2)
+    add_designed(page, "solid")
     covered = seen(page)
     touch(page, 470, 300)
     page.get_by_role("button", name="send solid behind it").click()

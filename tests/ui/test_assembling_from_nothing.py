@@ -6,7 +6,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from screen import drawn, open_bench, revision, saved, seen, spot, value_at
+from screen import add_designed, drawn, open_bench, revision, saved, seen, spot, value_at
 
 from umbrax.core.document.cards import Card
 from umbrax.core.document.text import read_data
@@ -127,9 +127,7 @@ def test_a_recipe_is_kept_and_laid_on_another_shot_and_asks_for_what_it_does_not
     expect(dialog.get_by_role("button", name="Replace it")).to_be_visible()
 
     open_bench(page, server, empty)
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="solid").click()
-    saved(page, 2)
+    add_designed(page, "solid")
     before = seen(page)
     page.get_by_role("button", name="recipes").click()
     dialog.get_by_role("listitem", name=f"Recipe {name}").get_by_role("button", name="Lay on solid").click()
@@ -149,9 +147,7 @@ def test_a_recipe_is_kept_and_laid_on_another_shot_and_asks_for_what_it_does_not
 
 def test_treatments_change_places_within_their_stage_by_keys_and_by_drag(page: Page, server: str, empty: int, database: Database) -> None:
     open_bench(page, server, empty)
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="gradient").click()
-    saved(page, 2)
+    add_designed(page, "gradient")
     for number, kind in enumerate(("Grade", "Levels", "Soften"), 3):
         page.get_by_role("button", name="Add a treatment").click()
         page.get_by_role("menuitem", name=re.compile(f"^{kind}")).click()
@@ -184,9 +180,7 @@ def test_treatments_change_places_within_their_stage_by_keys_and_by_drag(page: P
 
 def test_a_card_is_looked_at_alone_and_a_gradient_is_turned_in_the_picture(page: Page, server: str, empty: int, database: Database) -> None:
     open_bench(page, server, empty)
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="gradient").click()
-    saved(page, 2)
+    add_designed(page, "gradient")
     before = seen(page)
     end = page.get_by_role("button", name="End of the gradient")
     box = end.bounding_box()
@@ -249,9 +243,7 @@ def test_text_says_what_is_typed_and_points_at_what_is_touched(page: Page, serve
     open_bench(page, server, shot)
     page.get_by_role("button", name="Card finish").click()
     before = seen(page)
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="text", exact=True).click()
-    saved(page, 2)
+    add_designed(page, "text")
     words = page.get_by_role("textbox", name="Text", exact=True)
     words.fill("Dome slit\nopen")
     words.press("Control+Enter")
@@ -274,9 +266,7 @@ def test_text_says_what_is_typed_and_points_at_what_is_touched(page: Page, serve
 
 def test_tones_are_dragged_on_their_plot_and_colours_taken_from_the_picture(page: Page, server: str, empty: int, database: Database) -> None:
     open_bench(page, server, empty)
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="gradient").click()
-    saved(page, 2)
+    add_designed(page, "gradient")
     before = seen(page)
     page.get_by_role("button", name="Add a treatment").click()
     page.get_by_role("menuitem", name=re.compile("^Tones")).click()
@@ -298,9 +288,7 @@ def test_tones_are_dragged_on_their_plot_and_colours_taken_from_the_picture(page
     saved(page, 5)
     assert card(database, empty, page, "gradient").treatments[0].model_dump()["gain"][0] < 0.95
     # a solid takes its colour from the picture
-    page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="solid").click()
-    saved(page, 6)
+    add_designed(page, "solid")
     page.get_by_role("button", name="Switch the card off").click()
     saved(page, 7)
     wanted = value_at(page, seen(page), 640, 500)

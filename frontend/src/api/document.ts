@@ -46,6 +46,14 @@ export type Treatment = {
 
 export type Picture = { kind: string; source?: string; [parameter: string]: unknown };
 
+/** A colour at a place along a gradient; what is left out is 0, black and 1. */
+export type GradientStop = { at?: number | Keys; colour?: number[] | Keys; alpha?: number | Keys };
+/** The stops of a gradient that has none of its own. */
+export const USUAL_STOPS: GradientStop[] = [
+  { at: 0, colour: [0, 0, 0] },
+  { at: 1, colour: [1, 1, 1] },
+];
+
 export type Card = {
   id: string;
   name?: string;

@@ -3,7 +3,7 @@ import type { Card } from "../api/document";
 import { report, told } from "../controls/notices";
 import { freshName } from "./freshName";
 import { type Edit, useSession } from "./session";
-import { buildOf, buildPath, bundleOf, cardsOf, insideOf, pathOf, shownName } from "./shotParts";
+import { buildOf, buildPath, bundleOf, cardsOf, insideOf, pathOf, shownName, treatmentIds } from "./shotParts";
 
 /** What is done to cards by buttons and by keys alike. */
 
@@ -44,7 +44,7 @@ export function duplicate(): void {
   const here = buildOf(shot, inside);
   const front = cards.at(-1);
   if (!front) return;
-  const taken = new Set(cardsOf(shot).flatMap((one) => [one.id, ...(one.treatments ?? []).map((t) => t.id)]));
+  const taken = new Set([...cardsOf(shot).map((one) => one.id), ...treatmentIds(shot)]);
   const before = here[here.indexOf(front) + 1]?.id ?? null;
   const copies = cards.map((card) => copyOf(card, taken));
   edit(

@@ -16,6 +16,13 @@ export function withEdits(document: ShotState["document"], edits: Edit[]): ShotS
   return edits.reduce((data, edit) => changed(data, edit.path, edit) as Table, document);
 }
 
+/** What edits that are only tried give the keys of one place: what is being dragged is shown where it is dragged to. */
+export function triedAt(tried: Edit[], path: readonly string[]): Table {
+  const place = path.join("/");
+  const here = tried.filter((one) => one.op === "set" && one.path.slice(0, -1).join("/") === place);
+  return Object.fromEntries(here.map((one) => [one.path.at(-1) ?? "", "value" in one ? one.value : undefined]));
+}
+
 const isTable = (value: unknown): value is Table =>
   typeof value === "object" && value !== null && !Array.isArray(value);
 

@@ -27,6 +27,9 @@ export const buildOf = (shot: ShotState | null, bundle: string | null): Card[] =
 /** The bundle that a card is in, if it is in one. */
 export const bundleOf = (shot: ShotState | null, id: string): string | null =>
   cardsOf(shot).find((card) => insideOf(card).some((one) => one.id === id))?.id ?? null;
+/** The ids of all treatments of a shot. */
+export const treatmentIds = (shot: ShotState | null): string[] =>
+  cardsOf(shot).flatMap((card) => (card.treatments ?? []).map((one) => one.id));
 /** Where a card is in the document, for edits. */
 export function pathOf(shot: ShotState | null, id: string): string[] {
   const bundle = bundleOf(shot, id);

@@ -14,13 +14,13 @@ def find_lost(shot: Shot, reader: MediaReader) -> list[Lost]:
     frames = sorted({first, (first + last) // 2, last})
     sources, bakes = {}, bake_sources(shot)
     for name in (one for one in shot.sources if one not in bakes):
-        infos = [info for frame in frames if (info := _described(reader, name, frame)) is not None]
+        infos = [info for frame in frames if (info := described(reader, name, frame)) is not None]
         if infos:
             sources[name] = seen_in(infos)
     return lost_in(shot, sources)
 
 
-def _described(reader: MediaReader, source: str, frame: int) -> FrameInfo | None:
+def described(reader: MediaReader, source: str, frame: int) -> FrameInfo | None:
     """None where the frame cannot be read, which is told elsewhere."""
     try:
         return reader.describe(source, frame)

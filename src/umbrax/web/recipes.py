@@ -8,9 +8,9 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from umbrax.core.document.recipes import Recipe, kept, laid_on
 from umbrax.core.document.shot import Shot
-from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.treatments import TREATMENTS
+from umbrax.render.lost import described
 from umbrax.store.recipes import RecipeRow, delete_recipe, get_recipe, keep_recipe, list_recipes
 
 from .shots import ShotPath, answered
@@ -120,10 +120,4 @@ def laying(path: RecipePath, body: LayOrder) -> Response:
 def infos_of(shot: Shot, shot_id: int, frame: int) -> dict[str, FrameInfo]:
     """What the sources of a shot hold on a frame, as far as they can be read."""
     reader = state().reader(shot_id, shot)
-    infos: dict[str, FrameInfo] = {}
-    for name in shot.sources:
-        try:
-            infos[name] = reader.describe(name, frame)
-        except UmbraxError:
-            continue
-    return infos
+    return {name: info for name in shot.sources if (info := described(reader, name, frame)) is not None}

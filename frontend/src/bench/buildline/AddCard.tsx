@@ -4,7 +4,7 @@ import { useModels } from "../../api/models";
 import { type Choice, Menu } from "../../controls/Menu";
 import { freshName, freshTreatment } from "../freshName";
 import { useSessionParts } from "../session";
-import { buildPath, cardsOf, documentOf } from "../shotParts";
+import { buildPath, cardsOf, documentOf, treatmentIds } from "../shotParts";
 import { useContents } from "../useContents";
 
 type Props = {
@@ -35,7 +35,7 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
   };
   /** What a shadow is usually darkened and softened by; they change nothing yet. */
   const shadowTreatments = () => {
-    const taken = cardsOf(shot).flatMap((card) => (card.treatments ?? []).map((one) => one.id));
+    const taken = treatmentIds(shot);
     const levels = freshTreatment(taken);
     return [
       { id: levels, kind: "levels" },

@@ -8,7 +8,7 @@ import { Button } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { freshTreatment } from "../freshName";
 import { useSessionParts } from "../session";
-import { cardsOf, pathOf } from "../shotParts";
+import { pathOf, treatmentIds } from "../shotParts";
 import { RecipesDialog } from "./recipes/RecipesDialog";
 import { TreatmentRow } from "./TreatmentRow";
 
@@ -95,7 +95,7 @@ function AddTreatment({ card }: { card: Card }) {
   const { shot, edit, set } = useSessionParts("shot", "edit", "set");
   const models = useModels();
   const add = async (model: TreatmentModel) => {
-    const id = freshTreatment(cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id)));
+    const id = freshTreatment(treatmentIds(shot));
     const later = models?.stages.slice(models.stages.indexOf(model.stage) + 1) ?? [];
     const stageOf = (kind: string) => models?.treatments.find((one) => one.kind === kind)?.stage ?? "";
     const before = (card.treatments ?? []).find((t) => later.includes(stageOf(t.kind)))?.id ?? null;

@@ -4,10 +4,10 @@ import type { Card, Tuck } from "../../api/document";
 import { matteOf } from "../../api/document";
 import { Hint } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
-import { NumberField } from "../../controls/NumberField";
 import { report } from "../../controls/notices";
 import { nameOfMatte, useSession, useSessionParts } from "../session";
 import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
+import { FrameSpan } from "./FrameSpan";
 import { usePops } from "./usePops";
 
 /** The frames for which a tuck of a card is needed around the one that is looked at. */
@@ -53,7 +53,7 @@ export function TuckPart({ card }: { card: Card }) {
   return (
     <section aria-label="Tuck" className="mb-1">
       {tucks.map((tuck, at) => {
-        const frames = tuck.frames ?? [first, last];
+        const frames: [number, number] = tuck.frames ?? [first, last];
         const here = frame >= frames[0] && frame <= frames[1];
         const lies = behind.some((one) => one.id === tuck.card);
         const name = nameOfMatte(matteOf(tuck.behind));
@@ -89,26 +89,14 @@ export function TuckPart({ card }: { card: Card }) {
               {lies ? (
                 <>
                   frames
-                  {([0, 1] as const).map((end) => (
-                    <div key={end} className="w-[58px]">
-                      <NumberField
-                        compact
-                        label={end ? "Last frame tucked" : "First frame tucked"}
-                        value={frames[end]}
-                        fallback={end ? last : first}
-                        low={end ? frames[0] : -1e6}
-                        high={end ? 1e6 : frames[1]}
-                        soft={[first, last]}
-                        step={1}
-                        onPreview={() => undefined}
-                        onCommit={(value) => {
-                          const next = [...frames] as [number, number];
-                          next[end] = Math.round(value);
-                          change(at, { ...tuck, frames: next }, `tuck ${shownName(card)} on ${next.join(" to ")}`);
-                        }}
-                      />
-                    </div>
-                  ))}
+                  <FrameSpan
+                    frames={frames}
+                    of=" tucked"
+                    className="w-[58px]"
+                    onSet={(next) =>
+                      change(at, { ...tuck, frames: next }, `tuck ${shownName(card)} on ${next.join(" to ")}`)
+                    }
+                  />
                   {pops
                     .filter((pop) => pop.tuck === at && frames[pop.end === "first" ? 0 : 1] === pop.frame)
                     .map((pop) => (

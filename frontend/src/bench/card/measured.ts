@@ -4,7 +4,7 @@ import { withValue } from "../../api/document";
 import { report } from "../../controls/notices";
 import { freshTreatment } from "../freshName";
 import { type Edit, useSession } from "../session";
-import { cardsOf, pathOf, shownName } from "../shotParts";
+import { cardsOf, pathOf, shownName, treatmentIds } from "../shotParts";
 
 const rounded = (value: number) => Number(value.toPrecision(5));
 
@@ -59,7 +59,7 @@ async function matched(
       await edit(edits, `match ${shownName(card)}`);
       return;
     }
-    const id = freshTreatment(cardsOf(shot).flatMap((one) => (one.treatments ?? []).map((t) => t.id)));
+    const id = freshTreatment(treatmentIds(shot));
     const item = { id, kind: "grade", name: "match", slope: made.slope.map(rounded) };
     const before = card.treatments?.[0]?.id ?? null;
     if (await edit([{ op: "insert", path, item, before }], `match ${shownName(card)}`)) set({ openTreatment: id });

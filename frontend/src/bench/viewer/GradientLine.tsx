@@ -1,15 +1,14 @@
 // biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a picture have no elements of their own kind
 // biome-ignore-all lint/suspicious/noArrayIndexKey: stops have nothing but their order
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
-import { type Card, type Keys, valueAt, withValue } from "../../api/document";
+import { type Card, type GradientStop, type Keys, USUAL_STOPS, valueAt, withValue } from "../../api/document";
 import { byte } from "../card/plots/display";
+import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
 import type { Placing } from "./placing";
 import { backBy, type Matrix, matrixOf, numbersOf, type Point, pair, through, times, WAYS } from "./placingMath";
 import { useStanding } from "./useStanding";
-
-type Stop = { at?: number | Keys; colour?: [number, number, number] | Keys; alpha?: number };
 
 /** The line of an open gradient in the picture: its ends and its stops are dragged. */
 export function GradientLine({ placing }: { placing: Placing }) {
@@ -26,16 +25,8 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
   if (!shot || !standing) return null;
   const { width, height } = documentOf(shot).format;
   const path = [...pathOf(shot, card.id), "picture"];
-  // what is being dragged is shown where it is dragged to
-  const tried = Object.fromEntries(
-    previewed.flatMap((one) =>
-      one.op === "set" && one.path.slice(0, -1).join("/") === path.join("/")
-        ? [[one.path.at(-1) ?? "", one.value]]
-        : [],
-    ),
-  );
   const saved = card.picture as { [key: string]: unknown };
-  const now = { ...saved, ...tried };
+  const now = { ...saved, ...triedAt(previewed, path) };
   const end = (of: typeof now, name: "start" | "end"): Point =>
     valueAt<number[]>((of[name] ?? (name === "start" ? [0, 0] : [0, 720])) as number[] | Keys, frame) as Point;
   const total = times(
@@ -48,10 +39,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
   };
   const [a, b] = [end(now, "start"), end(now, "end")];
   const [from, to] = [seen(a), seen(b)];
-  const stops = (now.stops ?? [
-    { at: 0, colour: [0, 0, 0] },
-    { at: 1, colour: [1, 1, 1] },
-  ]) as Stop[];
+  const stops = (now.stops ?? USUAL_STOPS) as GradientStop[];
   const name = shownName(card);
 
   const movedEnd = (which: "start" | "end", by: Point): Edit[] => {
@@ -62,7 +50,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
   const movedStop = (index: number, by: Point): Edit[] => {
     const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
     const along = (by[0] * dx + by[1] * dy) / Math.max(1e-6, dx * dx + dy * dy);
-    const list = (saved.stops ?? stops) as Stop[];
+    const list = (saved.stops ?? stops) as GradientStop[];
     const at = valueAt<number>(list[index]?.at ?? 0, frame) + along;
     const value = Number(Math.min(1, Math.max(0, at)).toFixed(4));
     return [

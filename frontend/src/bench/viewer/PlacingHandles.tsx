@@ -1,6 +1,7 @@
 // biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a picture have no elements of their own kind
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { type Card, isKeys, withValue } from "../../api/document";
+import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
 import { MotionPath } from "./MotionPath";
@@ -42,15 +43,7 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
   const path = [...pathOf(shot, card.id), "placing"];
   const saved = card.placing ?? {};
   const middle: Point = [width / 2, height / 2];
-  // what is being dragged is shown where it is dragged to
-  const tried = Object.fromEntries(
-    previewed.flatMap((one) =>
-      one.op === "set" && one.path.slice(0, -1).join("/") === path.join("/")
-        ? [[one.path.at(-1) ?? "", one.value]]
-        : [],
-    ),
-  );
-  const now = numbersOf({ ...saved, ...tried }, frame, middle);
+  const now = numbersOf({ ...saved, ...triedAt(previewed, path) }, frame, middle);
   const parent = standing.parent as Matrix;
   const total = times(parent, matrixOf(now));
   const screen = ([x, y]: Point): Point => [placing.x + x * placing.zoom, placing.y + y * placing.zoom];

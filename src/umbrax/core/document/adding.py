@@ -30,7 +30,7 @@ def added_sources(
     back = shot.build[0].id if shot.build else None
     after = elements[-1] + 1 if elements else 0
     front = shot.build[after].id if after < len(shot.build) else None
-    taken = [card.id for card in shot.cards()] + [one.id for card in shot.cards() for one in card.treatments]
+    taken = [card.id for card in shot.cards()] + shot.treatment_ids()
 
     def fresh(item: dict[str, Any]) -> dict[str, Any]:
         taken.append(fresh_id(taken, item["id"]))

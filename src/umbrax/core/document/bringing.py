@@ -11,6 +11,7 @@ from ..errors import UmbraxError
 from ..mattes import MATTES
 from .cards import Card
 from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id, plain_data
+from .parameters import FRAME
 from .references import card_mattes, card_sources
 from .shot import Shot
 
@@ -44,7 +45,7 @@ class _Bringing:
         self.cards: dict[str, str] = {}
         self.taken = {
             "sources": list(target.sources), "mattes": list(target.mattes), "cards": [card.id for card in target.cards()],
-            "treatments": [one.id for card in target.cards() for one in card.treatments],
+            "treatments": target.treatment_ids(),
         }  # fmt: skip
 
     def bring(self, cards: list[Card], path: tuple[str, ...], before: str | None) -> Brought:
@@ -89,10 +90,10 @@ class _Bringing:
             self._source(source)
         for other in kind.uses(params):
             self._matte(other)
-        item = self._rewritten({key: value for key, value in plain_data(params).items() if key not in ("bake", "order")})
+        item = self._rewritten(plain_data(params.apart()))
         meant = MATTES.get(params.kind).params.model_validate(item)
         for other, there in self.target.mattes.items():
-            if there.model_copy(update={"bake": None, "order": None}) == meant and (there.name or other) == (params.name or name):
+            if there.apart() == meant and (there.name or other) == (params.name or name):
                 self.mattes[name] = other
                 return
         self.mattes[name] = self._fresh("mattes", name)
@@ -118,11 +119,10 @@ class _Bringing:
         """Document data with its sources, mattes and cards named as they are called in the other shot."""
         if isinstance(value, Mapping):
             named = {name: self._rewritten(part, name) for name, part in value.items()}
-            if "on" in value and "matte" in value and value["on"] not in ("frame", None):
-                # what a matte stands on comes along with its card, or is found anew
-                named = {name: part for name, part in named.items() if name != "on"} | (
-                    {"on": self.cards[value["on"]]} if value["on"] in self.cards else {}
-                )
+            if isinstance(on := value.get("on"), str) and on != FRAME:
+                # the card that a matte stands on comes along, or where it stands is found anew
+                named.pop("on")
+                named |= {"on": self.cards[on]} if on in self.cards else {}
             return named
         if isinstance(value, list):
             return [self._rewritten(one, key) for one in value]

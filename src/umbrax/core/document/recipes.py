@@ -22,8 +22,6 @@ from .parameters import Parameters
 from .references import card_sources, stage_end, treatment_mattes
 from .shot import Shot
 
-NOT_KEPT = ("bake", "order")  # of a matte: where it lies and was written belongs to its shot
-
 
 class Recipe(Parameters):
     """Treatments as document data, and the mattes they work through or are fed by, with those these are made of."""
@@ -60,7 +58,7 @@ def kept(shot: Shot, card_id: str) -> Recipe:
     while wanted:
         name = wanted.pop()
         if name not in mattes:
-            mattes[name] = {key: value for key, value in plain_data(shot.mattes[name]).items() if key not in NOT_KEPT}
+            mattes[name] = plain_data(shot.mattes[name].apart())
             mattes[name].setdefault("name", name)
             wanted += MATTES.get(shot.mattes[name].kind).uses(shot.mattes[name])
     return Recipe(treatments=tuple(plain_data(one) for one in card.treatments), mattes=mattes)
@@ -91,7 +89,7 @@ class _Binder:
 
     def laid(self) -> Laid:
         result = Laid()
-        taken = [one.id for card in self.shot.cards() for one in card.treatments]
+        taken = self.shot.treatment_ids()
         wanted: dict[str, list[str]] = {}
         treatments: list[dict[str, Any]] = []
         for data in self.recipe.treatments:

@@ -24,7 +24,7 @@ class Removal:
 def matte_removal(shot: Shot, matte_id: str) -> Removal:
     """Delete a matte, the mattes combined of it, the treatments through any of them, and their cuts."""
     gone = _with_combined(shot, [shot.matte(matte_id)])
-    edits, with_it = _without_mattes(shot, gone, set(), None)
+    edits, with_it = _without(shot, gone, set(), None)
     return Removal(tuple(edits), (*_named(shot, gone[1:]), *with_it))
 
 
@@ -54,7 +54,7 @@ def _with_cards(shot: Shot, cards: list[Card], mattes: list[str], source: str | 
     """Delete cards and mattes, those combined of them, and what uses any of these or a source; all of it is named, the cards first."""
     going = {inner.id for card in cards for inner in card.with_inside()}
     gone = _with_combined(shot, mattes)
-    changes, with_it = _without_mattes(shot, gone, going, source)
+    changes, with_it = _without(shot, gone, going, source)
     # a card in a bundle that goes is gone with it
     outer = [card for card in cards if not any(card.id in {one.id for one in other.inside()} for other in cards)]
     edits = [change for change in changes if change.path[0] != "mattes"]
@@ -85,11 +85,9 @@ def _named(shot: Shot, mattes: list[str]) -> Iterator[str]:
     return (f"matte {shot.matte_name(name)}" for name in mattes)
 
 
-def _without_mattes(shot: Shot, gone: list[str], cards: set[str], source: str | None) -> tuple[list[Edit], list[str]]:
-    """Edits that take mattes out of the cards that stay and delete them, and what of those cards goes; `cards` go by themselves.
-
-    Treatments that look at the source go as well.
-    """
+def _without(shot: Shot, gone: list[str], cards: set[str], source: str | None) -> tuple[list[Edit], list[str]]:
+    """Edits that take mattes and a source out of the cards that stay, those mattes gone, and what of those cards goes with them; `cards`
+    go by themselves."""
     edits: list[Edit] = []
     with_it: list[str] = []
     for card in (one for one in shot.cards() if one.id not in cards):

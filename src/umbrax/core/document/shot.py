@@ -63,6 +63,10 @@ class Shot(Parameters):
         for card in self.build:
             yield from card.with_inside()
 
+    def treatment_ids(self) -> list[str]:
+        """The ids of all treatments; no two are the same."""
+        return [one.id for card in self.cards() for one in card.treatments]
+
     def card(self, card_id: str) -> Card:
         """The card of an id, inside a bundle too."""
         for card in self.cards():

@@ -7,7 +7,7 @@ an edge; cutting by share does not. Kinds without a layer have share = coverage 
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, Self
 
 from pydantic import Field
 
@@ -44,6 +44,10 @@ class MatteParams(Parameters):
     order: int | None = None
     bake: Bake | None = None
     refine: Refine = Field(default_factory=Refine)
+
+    def apart(self) -> Self:
+        """What it means by itself: without its place in the list of its shot, and where it was written to there."""
+        return self.model_copy(update={"order": None, "bake": None})
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from pydantic import Field
 from ..document.parameters import MatteRef, MatteReference, Parameters, choice, colour, number
 from ..document.timing import Colour, Number, Point
 from ..kernels.outlines import filled
-from ..lettering.shaping import Face, face_of, shaped
+from ..lettering.shaping import face_of, shaped
 from ..picture import Picture, Window
 from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams
@@ -59,16 +59,11 @@ def laid_out(params: TextPicture, data: bytes) -> tuple[list[Points], Rect]:
     part = {"left": 0.0, "centre": 0.5, "right": 1.0}[params.align]
     outlines: list[Points] = []
     for row, line in enumerate(lines):
-        left, base = x - part * line.width * size, y + (_first(face) + row * params.leading) * size
+        left, base = x - part * line.width * size, y + (face.above + row * params.leading) * size
         outlines += [points * size + (left, base) for points in line.outlines]
     wide = max(line.width for line in lines) * size
-    tall = (_first(face) + (len(lines) - 1) * params.leading + face.below) * size
+    tall = (face.above + (len(lines) - 1) * params.leading + face.below) * size
     return outlines, (x - part * wide, y, x + (1 - part) * wide, y + tall)
-
-
-def _first(face: Face) -> float:
-    """From the top to the first baseline, in sizes."""
-    return face.above
 
 
 def _rectangle(box: Rect) -> Points:
@@ -126,9 +121,12 @@ def _build(planner: Planner, params: TextPicture, scale: int, join: str) -> Step
         def paint(shapes: list[Points], light: Any, alpha: float) -> None:
             if not shapes or alpha <= 0:
                 return
-            points = _as_one(shapes) / scale - (domain.x0, domain.y0)
-            cover = filled(points, domain.width, domain.height)[..., None] * np.float32(alpha)
-            pixels[...] = cover * np.array([*light, 1], np.float32) + (1 - cover) * pixels
+            points = _as_one(shapes) / scale
+            (left, top), (right, bottom) = np.floor(points.min(axis=0)), np.ceil(points.max(axis=0))
+            at = Window(int(left), int(top), int(right), int(bottom)).intersect(domain)
+            cover = filled(points - (at.x0, at.y0), at.width, at.height)[..., None] * np.float32(alpha)
+            part = pixels[at.y0 - domain.y0 : at.y1 - domain.y0, at.x0 - domain.x0 : at.x1 - domain.x0]
+            part[...] = cover * np.array([*light, 1], np.float32) + (1 - cover) * part
 
         to = middle_of(given[0].crop(inputs[0].domain), scale) if given else None
         if params.leader is not None and to is not None:

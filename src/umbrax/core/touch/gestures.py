@@ -40,7 +40,7 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     edits: list[Edit] = []
     matte = _matte_of(shot, offer, edits)
     card = shot.card(card_id)
-    treatment_id = fresh_treatment_id(t.id for other in shot.cards() for t in other.treatments)
+    treatment_id = fresh_treatment_id(shot.treatment_ids())
     use = {"feed": {"matte": matte}} if treatment.stage == "light" else {"through": matte}
     item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
     edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=stage_end(card, treatment.stage)))
@@ -94,6 +94,6 @@ def _inserted(edits: list[Edit], part: dict[str, Any], matte_id: str) -> str:
 def _used_again(shot: Shot, part: dict[str, Any]) -> str | None:
     wanted = MATTES.get(part["kind"]).params.model_validate(part)
     for matte_id, params in shot.mattes.items():
-        if params.model_copy(update={"name": None, "order": None, "bake": None}) == wanted:
+        if params.apart().model_copy(update={"name": None}) == wanted:
             return matte_id
     return None

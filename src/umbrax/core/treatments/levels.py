@@ -2,8 +2,9 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator
 
+from ..document.parameters import by_channel
 from ..document.timing import Animated
 from ..kernels.colouring import level_rows, straight_level_rows
 from .base import ThroughParams
@@ -19,21 +20,15 @@ def _three(value: Any) -> Any:
 Three = Annotated[tuple[float, float, float], BeforeValidator(_three), Animated()]
 
 
-def three(default: float, title: str, *, formula: str = "", soft: tuple[float, float] = (0.0, 1.0)) -> Any:
-    """A number, or one for each channel."""
-    extra: dict[str, Any] = {"widget": "three", "soft": list(soft), "step": 0.01, "formula": formula}
-    return Field((default,) * 3, title=title, json_schema_extra=extra)
-
-
 class LevelsParams(ThroughParams):
     """y = ((x - black) / (white - black))^(1 / gamma) (out white - out black) + out black, in scene-linear light, for each channel."""
 
     kind: Literal["levels"]
-    black: Three = three(0.0, "Black", formula="becomes out black", soft=(-0.2, 1))
-    white: Three = three(1.0, "White", formula="becomes out white", soft=(0, 4))
-    gamma: Three = three(1.0, "Gamma", formula="x^(1 / gamma); negatives stay", soft=(0.2, 4))
-    out_black: Three = three(0.0, "Out black", soft=(0, 1))
-    out_white: Three = three(1.0, "Out white", soft=(0, 2))
+    black: Three = by_channel(ZEROS, "Black", formula="becomes out black", soft=(-0.2, 1))
+    white: Three = by_channel(ONES, "White", formula="becomes out white", soft=(0, 4))
+    gamma: Three = by_channel(ONES, "Gamma", formula="x^(1 / gamma); negatives stay", soft=(0.2, 4))
+    out_black: Three = by_channel(ZEROS, "Out black", soft=(0, 1))
+    out_white: Three = by_channel(ONES, "Out white", soft=(0, 2))
 
 
 def settings(params: LevelsParams) -> list[float]:

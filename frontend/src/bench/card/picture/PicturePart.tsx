@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { type Card, type Keys, valueAt, withValue } from "../../../api/document";
+import { type Card, type GradientStop, type Keys, USUAL_STOPS, valueAt, withValue } from "../../../api/document";
 import { useModels } from "../../../api/models";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
@@ -103,11 +103,7 @@ function OfPass({ card }: { card: Card }) {
 /** The colours of a gradient along its line; the line itself lies in the picture. */
 function GradientStops({ card }: { card: Card }) {
   const { shot, frame } = useSessionParts("shot", "frame");
-  const stops = (card.picture?.stops ?? USUAL) as {
-    at?: number | Keys;
-    colour?: number[] | Keys;
-    alpha?: number | Keys;
-  }[];
+  const stops = (card.picture?.stops ?? USUAL_STOPS) as GradientStop[];
   return (
     <StopsBar
       name={shownName(card)}
@@ -130,11 +126,6 @@ function GradientStops({ card }: { card: Card }) {
     />
   );
 }
-
-const USUAL = [
-  { at: 0, colour: [0, 0, 0] },
-  { at: 1, colour: [1, 1, 1] },
-];
 
 /** The cards of a bundle, frontmost first. */
 function Inside({ bundle }: { bundle: Card }) {

@@ -1,10 +1,10 @@
 import type { Card } from "../../../api/document";
 import { useModels } from "../../../api/models";
 import { Button } from "../../../controls/Button";
-import { NumberField } from "../../../controls/NumberField";
 import { useSessionParts } from "../../session";
 import { documentOf, pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
+import { FrameSpan } from "../FrameSpan";
 import { Parameters } from "../Parameters";
 
 /** Which frame of a plate is shown when: moved, faster or slower, backwards, and what comes after its last frame. */
@@ -29,24 +29,7 @@ export function PlateTime({ card }: { card: Card }) {
       {time.span ? (
         <div className="grid h-[27px] grid-cols-[78px_1fr_1fr_auto] items-center gap-2">
           <span className="text-quiet">Frames</span>
-          {([0, 1] as const).map((end) => (
-            <NumberField
-              key={end}
-              compact
-              label={end ? "Last frame" : "First frame"}
-              value={time.span?.[end]}
-              fallback={end ? last : first}
-              low={end ? (time.span?.[0] ?? first) : -1e6}
-              high={end ? 1e6 : (time.span?.[1] ?? last)}
-              soft={[first, last]}
-              step={1}
-              onPreview={() => undefined}
-              onCommit={(value) => {
-                const [a, b] = time.span ?? [first, last];
-                put(end ? [a, Math.round(value)] : [Math.round(value), b]);
-              }}
-            />
-          ))}
+          <FrameSpan frames={time.span} onSet={put} />
           <Button look="ghost" className="h-[22px]! px-1.5! text-[11.5px]" onClick={() => put(null)}>
             all
           </Button>
