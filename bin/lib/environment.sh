@@ -23,8 +23,19 @@ logged() {
   local log=$RUN/$1.log remedy=$2; shift 2
   "$@" >"$log" 2>&1 || { tail -n 20 "$log" >&2; fail "$remedy; all it said is in $log"; }
 }
-# after a restart of the machine the same number may be somebody else's process
-running() { [ -s "$1" ] && grep -qaF -- "$ROOT" "/proc/$(cat "$1")/cmdline" 2>/dev/null; }
+# After a restart of the machine the same number may be somebody else's process. One that is just becoming another program
+# has no command line for a moment, as one that has ended has: it is asked again.
+running() {
+  [ -s "$1" ] || return 1
+  local pid line; pid=$(cat "$1")
+  for _ in $(seq 20); do
+    line=$(tr '\0' ' ' 2>/dev/null <"/proc/$pid/cmdline") || return 1
+    [ -z "$line" ] || break
+    grep -q '^State:[[:space:]]*[ZX]' "/proc/$pid/status" 2>/dev/null && return 1
+    sleep 0.05
+  done
+  [[ $line == *"$ROOT"* ]]
+}
 end_process() {
   running "$1" || { rm -f "$1"; return 0; }
   local pid; pid=$(cat "$1")

@@ -1,0 +1,41 @@
+"""What the scripts think of a process they started: alive while it becomes another program, gone when it has ended."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+# as `umbrax serve` becomes the server, many times over so that the moment without a command line comes up
+BECOMING = """
+import os, sys, time
+left = int(sys.argv[1])
+if left:
+    os.execv(sys.executable, [sys.executable, *sys.orig_argv[1:-1], str(left - 1)])
+time.sleep(30)
+"""
+ASKING = 'source "$1/bin/lib/environment.sh"; while running "$2"; do :; done; echo lost'
+
+
+def asked(script: str, pid_file: Path, state: Path, seconds: float) -> str | None:
+    """What the shell said within *seconds*; nothing where it still went on."""
+    environment = os.environ | {"UMBRAX_STATE": str(state)}
+    try:
+        done = subprocess.run(["bash", "-c", script, "bash", str(ROOT), str(pid_file)], env=environment, capture_output=True, text=True, timeout=seconds)
+    except subprocess.TimeoutExpired:
+        return None
+    return done.stdout.strip()
+
+
+def test_a_process_that_becomes_another_program_is_alive(tmp_path: Path) -> None:
+    process = subprocess.Popen([sys.executable, "-c", BECOMING, "60"])
+    (tmp_path / "pid").write_text(str(process.pid))
+    try:
+        assert asked(ASKING, tmp_path / "pid", tmp_path / "state", 3) is None
+    finally:
+        process.kill()
+        # not waited for yet: an ended process whose parent has not asked for it has no command line either
+        ended = asked(ASKING, tmp_path / "pid", tmp_path / "state", 3)
+        process.wait()
+    assert ended == "lost"
+    assert asked(ASKING, tmp_path / "pid", tmp_path / "state", 3) == "lost"
