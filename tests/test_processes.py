@@ -20,8 +20,9 @@ ASKING = 'source "$1/bin/lib/environment.sh"; while running "$2"; do :; done; ec
 def asked(script: str, pid_file: Path, state: Path, seconds: float) -> str | None:
     """What the shell said within *seconds*; nothing where it still went on."""
     environment = os.environ | {"UMBRAX_STATE": str(state)}
+    command = ["bash", "-c", script, "bash", str(ROOT), str(pid_file)]
     try:
-        done = subprocess.run(["bash", "-c", script, "bash", str(ROOT), str(pid_file)], env=environment, capture_output=True, text=True, timeout=seconds)
+        done = subprocess.run(command, env=environment, capture_output=True, text=True, timeout=seconds)
     except subprocess.TimeoutExpired:
         return None
     return done.stdout.strip()
