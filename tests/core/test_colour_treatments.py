@@ -36,6 +36,23 @@ def grey(*values: float) -> np.ndarray:
     return np.repeat(np.array(values, np.float32)[:, None], 3, axis=1)
 
 
+@pytest.mark.parametrize("kind", ["levels", "curves", "tones", "recolour", "spill"])
+def test_where_there_is_nothing_nothing_comes_and_every_row_is_treated(kind: str) -> None:
+    """A picture of more rows than there are processors, empty but for a few pixels; each comes out as it does by itself."""
+    more = {"levels": {"out_black": 0.2}, "curves": {"master": [[0, 0.3], [1, 0.6]]}, "tones": {"lift": [0.1, 0.2, 0.3]}}
+    treatment = TREATMENTS.get(kind)
+    params = treatment.params.model_validate({"id": "t", "kind": kind, **more.get(kind, {})})
+    pixels = np.zeros((53, 700, 4), np.float32)
+    pixels[np.arange(53), np.arange(53) * 13] = [0.1, 0.4, 0.2, 0.5]
+    window = Window(0, 0, 700, 53)
+    out = treatment.apply(params, Picture(pixels, window), window, 1).pixels
+    one = treatment.apply(params, Picture(pixels[:1, :1].copy(), Window(0, 0, 1, 1)), Window(0, 0, 1, 1), 1).pixels[0, 0]
+    wanted = np.zeros_like(pixels)
+    wanted[np.arange(53), np.arange(53) * 13] = one
+    assert np.array_equal(out, wanted)
+    assert not np.array_equal(one, pixels[0, 0])
+
+
 @pytest.mark.parametrize("alpha", [1.0, 0.35])
 def test_levels_by_hand(alpha: float) -> None:
     """((0.5 - 0.1) / (0.9 - 0.1))^(1/2) = 0.70711, times 0.6 and 0.2 more: 0.62426; below black the power leaves it as it is."""

@@ -31,6 +31,23 @@ def test_any_window_equals_the_whole_bit_for_bit(kind: str, way: str) -> None:
 
 
 @pytest.mark.parametrize(("kind", "way"), WAYS)
+def test_rows_and_stretches_with_nothing_on_top_come_out_as_beside_something(kind: str, way: str) -> None:
+    """What is left out where a stretch of the top is empty is what the formula gives there: so it is where one pixel of it is not."""
+    top, below = pair(37, 300)
+    holes = top.pixels.copy()
+    holes[:, :290] = 0
+    holes[5:21, 150:160] = top.pixels[5:21, 150:160]
+    marked = holes.copy()
+    marked[:, ::40] = 0.25
+    got, beside = (join(kind, Picture(one, top.window), below, top.window, 0.7, way).pixels for one in (holes, marked))  # type: ignore[arg-type]
+    unmarked = (holes == marked).all(axis=2)
+    assert np.array_equal(got[unmarked], beside[unmarked])
+    for y in range(37):
+        row = Window(0, y, 300, y + 1)
+        assert np.array_equal(join(kind, Picture(holes, top.window), below, row, 0.7, way).pixels[0], got[y])  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(("kind", "way"), WAYS)
 def test_wild_values_stay_finite_and_alpha_in_range(kind: str, way: str) -> None:
     top, below = pair(20, 300, -50.0, 1e4)
     out = join(kind, top, below, top.window, 0.9, way).pixels  # type: ignore[arg-type]

@@ -99,6 +99,18 @@ def test_the_leader_line_goes_to_the_middle_of_what_the_matte_holds_and_follows_
     assert away.max() <= x + 5
 
 
+@pytest.mark.parametrize("placing", [{"move": [20, -3]}, {"turn": 20.0, "scale": 1.4, "about": [30, 20]}])
+def test_the_leader_line_of_a_placed_text_ends_on_what_it_shows(placing: dict[str, Any]) -> None:
+    unseen = {"id": "ball", "picture": {"kind": "pass", "source": "station", "pass": "rgba"}, "placing": {"move": [10, 0]}, "opacity": 0}
+    cards = [text(leader={"to": "ball", "dot": 8, "width": 2}), text()]
+    got, plain = (make(shot_of([unseen, one | {"placing": placing}], width=320, height=120), moving(3), frame=3).pixels for one in cards)
+    y, x = np.mgrid[82:99, 162:179] + 0.5
+    dot = (got - plain)[82:99, 162:179, 3]
+    assert (dot * x).sum() / dot.sum() == pytest.approx(170.5, abs=1.0)
+    assert (dot * y).sum() / dot.sum() == pytest.approx(90.5, abs=1.0)
+    assert got[90, 170, 3] == pytest.approx(1, abs=1e-4)
+
+
 def test_where_the_matte_holds_nothing_there_is_no_line_and_without_the_matte_no_leader() -> None:
     gone = moving(1)
     gone.sources["station"].ids["object_ids"][1][...] = 0

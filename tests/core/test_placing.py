@@ -1,5 +1,6 @@
 """Cards that stand somewhere: whole pixels exactly, the rest as reference libraries do it, and all that follows."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -104,6 +105,19 @@ def test_turned_and_enlarged_is_scipys_affine_transform(turn: float, scale: Any,
         for c in range(4)
     ], axis=2)  # fmt: skip
     assert at({"turn": turn, "scale": scale, "filter": filter_}, pixels) == pytest.approx(wanted, abs={"bilinear": 2e-6}.get(filter_, 0.008))
+
+
+@pytest.mark.parametrize(("turn", "scale"), [(17.0, 1.0), (-133.0, 1.3), (31.0, 0.4), (5.0, 1.73)])
+def test_data_is_taken_from_the_pixel_it_falls_in(turn: float, scale: float) -> None:
+    """scipy.ndimage.affine_transform of order 0, with nothing made of two values; no mean where it gets smaller."""
+    depth = np.random.default_rng(8).choice([3.0, 40.0, 1e10], size=(*SIZE, 1)).astype(np.float32)
+    way = placement_of(at_frame(Placing.model_validate({"turn": turn, "scale": scale}), 1), FRAME)
+    got = at({}, depth, way=replace(way, filter="nearest"))[..., 0]
+    cos, sin = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    back = np.linalg.inv(scale * np.array([[cos, sin], [-sin, cos]]))[::-1, ::-1]
+    middle = np.array([SIZE[0] / 2 - 0.5, SIZE[1] / 2 - 0.5])
+    wanted = scipy.ndimage.affine_transform(depth[..., 0], back, middle - back @ middle, order=0, mode="grid-constant")
+    assert np.array_equal(got, wanted)
 
 
 @pytest.mark.parametrize("scale", [0.5, 0.37, [0.8, 0.21], 0.05])

@@ -8,11 +8,12 @@ import pytest
 
 from umbrax.core.document.text import read_data
 from umbrax.core.document.tucking import Tuck
+from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine
 from umbrax.render.standing import standing_of
-from umbrax.render.tucks import Pop, around, pops
+from umbrax.render.tucks import Pop, around, by_depth, pops
 from umbrax.standin.exr import write_exr
 
 WIDTH, HEIGHT, FRAMES = 160, 90, range(1, 13)
@@ -20,27 +21,34 @@ WIDTH, HEIGHT, FRAMES = 160, 90, range(1, 13)
 
 @pytest.fixture(scope="module")
 def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A mast at x 80 to 88, and a disc 20 wide that is over it on frames 5 to 8 of 12."""
+    """A mast at x 80 to 88, 20 away, and a disc 20 wide that is over it on frames 5 to 8 of 12 and farther away from 6 to 9; it is not
+    there on the last. Where nothing is their depth says so."""
     folder = tmp_path_factory.mktemp("drift")
     mast = np.zeros((HEIGHT, WIDTH), np.float32)
     mast[20:, 80:88] = 1
-    write_exr(folder / "mast.exr", {**dict.fromkeys("RGB", mast * 0.3), "A": mast})
+    write_exr(folder / "mast.exr", {**dict.fromkeys("RGB", mast * 0.3), "A": mast, "depth.Z": _depth(mast, 20)})
     for frame in FRAMES:
         disc = np.zeros((HEIGHT, WIDTH), np.float32)
         left = 10 * frame + 12
-        disc[40:60, left : left + 20] = 1
-        write_exr(folder / f"disc.{frame:04d}.exr", {**dict.fromkeys("RGB", disc), "A": disc})
+        disc[40:60, left : left + 20] = frame < 12
+        depth = _depth(disc, 30 if 6 <= frame <= 9 else 10)
+        write_exr(folder / f"disc.{frame:04d}.exr", {**dict.fromkeys("RGB", disc), "A": disc, "depth.Z": depth})
+    write_exr(folder / "flat.exr", {**dict.fromkeys("RGB", mast), "A": mast})
     return folder
+
+
+def _depth(alpha: Any, away: float) -> Any:
+    return np.where(alpha > 0, np.float32(away), np.float32(1e10))
 
 
 def shot(**more: Any) -> Any:
     return read_data({
         "umbrax": 1, "name": "drift", "format": {"width": WIDTH, "height": HEIGHT, "first": 1, "last": 12},
-        "sources": {"mast": {"path": "mast.exr"}, "disc": {"path": "disc.{frame:04d}.exr"}},
+        "sources": {"mast": {"path": "mast.exr"}, "disc": {"path": "disc.{frame:04d}.exr"}, "flat": {"path": "flat.exr"}},
         "mattes": {"mast": {"kind": "alpha", "source": "mast"}},
         "build": [
             {"id": "mast", "picture": {"kind": "pass", "source": "mast", "pass": "rgba"}},
-            {"id": "disc", "picture": {"kind": "pass", "source": "disc", "pass": "rgba"}, **more},
+            {"id": "disc", "picture": {"kind": "pass", "source": "disc", "pass": "rgba"}} | more,
         ],
     })  # fmt: skip
 
@@ -81,6 +89,25 @@ def test_the_frames_of_a_tuck_are_proposed_as_long_as_they_overlap_with_clean_en
     assert around(engine, made, [folder], "disc", tuck, frame, watch) == wanted
     held = Tuck.model_validate({"behind": "mast", "card": "mast", "frames": wanted})
     assert not pops(engine, shot(tuck=[held.model_dump(mode="json")]), [folder], "disc", held, watch)
+
+
+def test_by_depth_a_card_is_tucked_while_what_it_is_behind_is_nearer(engine: Engine, folder: Path) -> None:
+    tuck = Tuck.model_validate({"behind": "mast", "card": "mast"})
+    held = [tuck.model_dump(mode="json", exclude_none=True)]
+    assert by_depth(engine, shot(tuck=held), [folder], "disc", tuck, watch) == [(6, 9)]
+    # moved off the mast it is as far away as before; out of the frame it is not seen, so nothing is held back
+    aside = shot(tuck=held, placing={"move": [-30, 0]})
+    assert by_depth(engine, aside, [folder], "disc", tuck, watch) == [(6, 9)]
+    assert by_depth(engine, shot(tuck=held, placing={"move": [-500, 0]}), [folder], "disc", tuck, watch) == []
+
+
+def test_a_card_without_depth_says_so(engine: Engine, folder: Path) -> None:
+    tuck = Tuck.model_validate({"behind": "mast", "card": "mast"})
+    flat = shot(tuck=[tuck.model_dump(mode="json", exclude_none=True)], picture={"kind": "pass", "source": "flat", "pass": "rgba"})
+    with pytest.raises(UmbraxError, match="depth") as told:
+        by_depth(engine, flat, [folder], "disc", tuck, watch)
+    assert told.value.where.card == "disc"
+
 
 
 def test_the_box_of_a_card_is_in_its_own_pixels_and_those_of_others_in_the_frame(engine: Engine, folder: Path) -> None:

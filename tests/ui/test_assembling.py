@@ -121,6 +121,11 @@ def test_something_is_sent_behind_what_is_touched(page: Page, server: str, shot:
     assert np.abs(value_at(page, tucked, 100, 100) - value_at(page, covered, 100, 100)).max() <= 2
     panel = page.get_by_role("region", name="Tuck")
     expect(panel).to_contain_text("of station")
+    # a designed picture has no depth to go by, and says so; nothing changes
+    panel.get_by_role("button", name="by depth").click()
+    expect(page.get_by_text(re.compile("Pass 'depth': the picture of this card is not made of one source"))).to_be_visible()
+    page.get_by_role("button", name="Close toast").click()
+    assert card(database, shot, page, "solid").tuck[0].frames is None
     panel.get_by_role("button", name="no more").click()
     saved(page, 4)
     assert card(database, shot, page, "solid").tuck == ()

@@ -1,6 +1,7 @@
 """Rows of assembling, measured through the engine: joins, placing, colour, grain, and what a change of one card costs."""
 
 from collections.abc import Callable
+from functools import cache
 from typing import Any
 
 import cv2
@@ -9,7 +10,7 @@ import numpy as np
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
 from umbrax.core.joins import JOINS
-from umbrax.render.engine import Want
+from umbrax.render.engine import Engine, Want
 
 from .engine_rows import HD, new_engine, whole_shot
 from .row import Row, Work
@@ -27,15 +28,23 @@ def _shot(*cards: Card, size: tuple[int, int] = HD) -> Shot:
     })  # fmt: skip
 
 
+@cache
+def _engine(width: int, height: int) -> Engine:
+    """One for all rows: where in memory pictures lie makes a difference, and so it is the same for what is compared."""
+    return new_engine(renders(width, height))
+
+
 def _changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
     """A shot made again and again, each time by a hair other: all that does not depend on the change is there."""
     folder = renders(*size)
-    engine, number = new_engine(folder), [0]
+    engine, number = _engine(*size), [0]
 
     def work() -> object:
         number[0] += 1
         return engine.make(made(1 - number[0] * 1e-6), [folder], 1001, Want(), scale=scale)
 
+    while not engine.cache.counters.evicted:  # a full cache: from then on memory is used again, as in a long session
+        work()
     return work
 
 

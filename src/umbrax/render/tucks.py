@@ -1,14 +1,20 @@
-"""Whether a tuck pops: it begins or ends while the card and what it is behind overlap."""
+"""When a tuck is needed, by where a card lies over what it is behind or by their depths, and whether one pops: it begins or ends
+while they overlap."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import groupby
 from pathlib import Path
+
+import numpy as np
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.tucking import Tuck
 from umbrax.core.picture import Window
+from umbrax.core.pictures.data_values import is_nothing
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step
 
 from .engine import Engine
 
@@ -94,3 +100,38 @@ def around(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tu
     while end < last and not _clean(overlaps, end, 1):
         end += 1
     return start, end
+
+
+def by_depth(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, watch: Watch) -> list[tuple[int, int]]:
+    """The spans of frames on which what a card is tucked behind is nearer than the card.
+
+    Each counts as one thing with the median of its depth, so their edges stay those of their coverage. A frame that does not show
+    both goes with the one before it, at the beginning with the one after: nothing of it is seen there.
+    """
+    frames = range(shot.format.first, shot.format.last + 1)
+    known = [_nearer(engine, shot, roots, card_id, tuck, frame, watch) for frame in frames]
+    last = next((one for one in known if one is not None), False)
+    held: list[bool] = []
+    for one in known:
+        last = last if one is None else one
+        held.append(last)
+    spans = [(nearer, list(group)) for nearer, group in groupby(frames, key=lambda frame: held[frame - frames.start])]
+    return [(group[0], group[-1]) for nearer, group in spans if nearer]
+
+
+def _nearer(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, frame: int, watch: Watch) -> bool | None:
+    """Whether what a card is tucked behind is nearer on a frame; None where one of them is not there."""
+    planner, window = ShotPlanner(shot, frame, engine.reader(shot, roots)), shot.format.display.scaled(SCALE)
+    occluder = planner.occluder_of(card_id, tuck, SCALE)
+
+    def median(shown: Step, depth: Step) -> float | None:
+        alpha, z = (evaluate(step, window, engine.cache, watch=watch).pixels[..., -1] for step in (shown, depth))
+        seen = z[(alpha > 0.5) & ~is_nothing(z)]
+        return float(np.median(seen)) if seen.size else None
+
+    # both are asked for: what has no depth is told of, whatever the frame shows
+    depths = [planner.depth_of(name, SCALE) for name in (tuck.card, card_id)]
+    if occluder is None:
+        return None
+    behind, own = median(occluder, depths[0]), median(planner.card(card_id, SCALE), depths[1])
+    return None if behind is None or own is None else behind < own

@@ -4,10 +4,12 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.shot import Shot
+from umbrax.core.document.tucking import Tuck
 from umbrax.core.errors import UmbraxError
 from umbrax.render.card_facts import card_of, residue_told, shadow_told
 from umbrax.render.standing import standing_of
-from umbrax.render.tucks import around, pops
+from umbrax.render.tucks import around, by_depth, pops
 
 from .shots import ShotPath, answered
 from .state import state
@@ -102,18 +104,37 @@ class TuckFrames(BaseModel):
     last: int
 
 
+class TuckSpans(BaseModel):
+    """The spans of frames on which a card belongs behind something."""
+
+    spans: list[TuckFrames]
+
+
+def _tuck(shot: Shot, query: TuckQuery) -> Tuck:
+    card = shot.card(query.card)
+    if query.tuck >= len(card.tuck):
+        raise UmbraxError("no-tuck", f"card {card.shown_name!r} has {len(card.tuck)} tucks; look at the card again")
+    return card.tuck[query.tuck]
+
+
 @api.get("/shots/<int:shot_id>/cards/tuck-frames", responses={200: TuckFrames})
 def tuck_frames(path: ShotPath, query: TuckQuery) -> Response:
     """From when to when a card lies over what it is tucked behind, with ends at which nothing jumps."""
     shared = state()
-    shot = shared.shot(path.shot_id, query.revision)
-    tucks = shot.card(query.card).tuck
-    if query.tuck >= len(tucks):
-        raise UmbraxError("no-tuck", f"card {shot.card(query.card).shown_name!r} has {len(tucks)} tucks; look at the card again")
+    shot, roots = shared.shot(path.shot_id, query.revision), shared.roots(path.shot_id)
     with shared.gate.enter("", 0, "thumbnail") as ticket:
-        roots = shared.roots(path.shot_id)
-        first, last = around(shared.engine, shot, roots, query.card, tucks[query.tuck], query.frame, ticket.watch)
+        first, last = around(shared.engine, shot, roots, query.card, _tuck(shot, query), query.frame, ticket.watch)
     return answered(TuckFrames(first=first, last=last))
+
+
+@api.get("/shots/<int:shot_id>/cards/tuck-depths", responses={200: TuckSpans})
+def tuck_depths(path: ShotPath, query: TuckQuery) -> Response:
+    """When what a card is tucked behind is nearer than the card, by the depth of both."""
+    shared = state()
+    shot, roots = shared.shot(path.shot_id, query.revision), shared.roots(path.shot_id)
+    with shared.gate.enter("", 0, "thumbnail") as ticket:
+        spans = by_depth(shared.engine, shot, roots, query.card, _tuck(shot, query), ticket.watch)
+    return answered(TuckSpans(spans=[TuckFrames(first=first, last=last) for first, last in spans]))
 
 
 @api.get("/shots/<int:shot_id>/card-facts", responses={200: CardFacts})

@@ -1,35 +1,56 @@
 import { X } from "lucide-react";
+import { useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Card, Tuck } from "../../api/document";
 import { matteOf } from "../../api/document";
 import { Hint } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
-import { report } from "../../controls/notices";
+import { report, told } from "../../controls/notices";
 import { nameOfMatte, useSession, useSessionParts } from "../session";
 import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
 import { FrameSpan } from "./FrameSpan";
 import { usePops } from "./usePops";
 
-/** The frames for which a tuck of a card is needed around the one that is looked at. */
-async function needed(card: Card, tuck: number): Promise<[number, number] | null> {
+type Frames = [number, number];
+
+/** The spans of frames for which a tuck of a card is needed around the one that is looked at, or by the depth of both. */
+async function proposed(card: Card, tuck: number, by: "overlap" | "depth"): Promise<Frames[] | null> {
   const { saved, frame } = useSession.getState();
   if (!saved) return null;
+  const params = {
+    path: { shot_id: saved.id },
+    query: { revision: saved.revision, frame, card: card.id, tuck },
+  };
   try {
-    const query = { revision: saved.revision, frame, card: card.id, tuck };
-    const found = await answer(
-      api.GET("/api/shots/{shot_id}/cards/tuck-frames", { params: { path: { shot_id: saved.id }, query } }),
-    );
-    return [found.first, found.last];
+    const spans =
+      by === "depth"
+        ? (await answer(api.GET("/api/shots/{shot_id}/cards/tuck-depths", { params }))).spans
+        : [await answer(api.GET("/api/shots/{shot_id}/cards/tuck-frames", { params }))];
+    return spans.map((span) => [span.first, span.last]);
   } catch (error) {
     report(error);
     return null;
   }
 }
 
+const PROPOSALS = [
+  {
+    by: "overlap",
+    label: "as needed",
+    title: "from when to when they lie over one another around this frame, with ends at which nothing jumps",
+  },
+  {
+    by: "depth",
+    label: "by depth",
+    title: "on all frames on which it is farther away than what it is behind, by the depth passes of both",
+  },
+] as const;
+
 /** What the card is held behind, and on which frames. */
 export function TuckPart({ card }: { card: Card }) {
   const { shot, edit, frame } = useSessionParts("shot", "edit", "frame");
   const pops = usePops(card);
+  const [asking, setAsking] = useState<string | null>(null);
   if (!shot) return null;
   const tucks = card.tuck ?? [];
   const { first, last } = documentOf(shot).format;
@@ -48,12 +69,30 @@ export function TuckPart({ card }: { card: Card }) {
       tucks.map((one, index) => (index === at ? tuck : one)),
       command,
     );
+  const propose = async (at: number, by: "overlap" | "depth") => {
+    setAsking(`${at} ${by}`);
+    const spans = await proposed(card, at, by);
+    setAsking(null);
+    const tuck = tucks[at];
+    if (!spans || !tuck) return;
+    if (!spans.length) {
+      told(
+        `By depth ${shownName(card)} is never behind ${nameOfMatte(matteOf(tuck.behind))}: its frames stay as they are.`,
+      );
+      return;
+    }
+    const parts = spans.map((frames) => ({ ...tuck, frames }));
+    put(
+      tucks.flatMap((one, index) => (index === at ? parts : [one])),
+      `tuck ${shownName(card)} on ${spans.map((frames) => frames.join(" to ")).join(" and ")}`,
+    );
+  };
   const placeable = card.join === undefined || card.join === "over";
   if (!tucks.length && (!placeable || !behind.length || !mattes.length)) return null;
   return (
     <section aria-label="Tuck" className="mb-1">
       {tucks.map((tuck, at) => {
-        const frames: [number, number] = tuck.frames ?? [first, last];
+        const frames: Frames = tuck.frames ?? [first, last];
         const here = frame >= frames[0] && frame <= frames[1];
         const lies = behind.some((one) => one.id === tuck.card);
         const name = nameOfMatte(matteOf(tuck.behind));
@@ -107,7 +146,7 @@ export function TuckPart({ card }: { card: Card }) {
                             type="button"
                             className="underline underline-offset-2 hover:text-text"
                             onClick={() => {
-                              const next: [number, number] = [...frames];
+                              const next: Frames = [...frames];
                               next[pop.end === "first" ? 0 : 1] = pop.clean ?? pop.frame;
                               change(at, { ...tuck, frames: next }, `tuck ${shownName(card)} on ${next.join(" to ")}`);
                             }}
@@ -117,17 +156,18 @@ export function TuckPart({ card }: { card: Card }) {
                         )}
                       </p>
                     ))}
-                  <button
-                    type="button"
-                    className="hover:text-text"
-                    title="from when to when they lie over one another around this frame, with ends at which nothing jumps"
-                    onClick={async () => {
-                      const frames = await needed(card, at);
-                      if (frames) change(at, { ...tuck, frames }, `tuck ${shownName(card)} on ${frames.join(" to ")}`);
-                    }}
-                  >
-                    as needed
-                  </button>
+                  {PROPOSALS.map(({ by, label, title }) => (
+                    <button
+                      key={by}
+                      type="button"
+                      className="hover:text-text disabled:text-faint"
+                      title={title}
+                      disabled={asking !== null}
+                      onClick={() => propose(at, by)}
+                    >
+                      {asking === `${at} ${by}` ? "looking…" : label}
+                    </button>
+                  ))}
                   {tuck.frames && (
                     <button
                       type="button"

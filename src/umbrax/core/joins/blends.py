@@ -204,7 +204,7 @@ _register("average", "compare", "(A + B) / 2", _average, _pair_average)
 
 
 def _register_plain(kind: str, purpose: Purpose, title: str, formula: str, rule_of: Blend) -> None:
-    JOINS.register(Join(kind, title, purpose, pair_join(rule_of, rule_of), None, formula, EXACT, keeps_nothing=False))
+    JOINS.register(Join(kind, title, purpose, pair_join(rule_of, rule_of, keeps=False), None, formula, EXACT, keeps_nothing=False))
 
 
 _register_plain("min", "darken", "smaller, alpha too", "B + o (min(A, B) - B), alpha the same", _least)

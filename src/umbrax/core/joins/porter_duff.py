@@ -56,14 +56,15 @@ def _limited(a: Any, aa: Any, b: Any, ba: Any, opacity: Any) -> Any:
     return max(min(opacity * a + b, np.float32(1.0)), b)
 
 
-def _register(kind: str, title: str, formula: str, value: Any, alpha: Any = None, **more: Any) -> None:
-    JOINS.register(Join(kind, title, more.pop("purpose", "place"), pair_join(value, alpha or value), None, formula, ANY, **more))
+def _register(kind: str, title: str, formula: str, value: Any, alpha: Any = None, keeps: bool = True, **more: Any) -> None:
+    loop = pair_join(value, alpha or value, keeps=keeps)
+    JOINS.register(Join(kind, title, more.pop("purpose", "place"), loop, None, formula, ANY, **more))
 
 
 _register("over", "over", "o A + (1 - o a) B", _over, lays=True)
 _register("under", "under", "B + (1 - b) o A", _under)
-_register("in", "in: only where there is a picture", "o b A + (1 - o) B", _in, keeps_nothing=False, edge_follows_top=False)
-_register("out", "out: only where there is none", "o (1 - b) A + (1 - o) B", _out, edge_follows_top=False)
+_register("in", "in: only where there is a picture", "o b A + (1 - o) B", _in, keeps=False, keeps_nothing=False, edge_follows_top=False)
+_register("out", "out: only where there is none", "o (1 - b) A + (1 - o) B", _out, keeps=False, edge_follows_top=False)
 _register("atop", "atop: over, only where there is a picture", "o b A + (1 - o a) B; alpha stays", _atop, _same, keeps_nothing=False)
 _register("xor", "either: where only one of them is", "o (1 - b) A + (1 - o a) B", _xor)
 _register("plus", "add", "o A + B", _plus, _limited, purpose="lighten", lays=True, aliases=("add",))

@@ -12,7 +12,7 @@ from numba import prange, types
 from numpy.typing import NDArray
 
 from . import WhenAsked, blank, kernel, ready
-from .pairing import LINE, PICTURE, PIXELS, Rule, rule
+from .pairing import LINE, PICTURE, PIXELS, Rule, holds, row_at, rule, turns
 from .powers import power
 from .vectors import choose
 
@@ -23,13 +23,19 @@ ROW = types.void(LINE, LINE, types.float32, LINE, LINE)
 
 @kernel(types.void(types.FunctionType(ROW), PICTURE, PICTURE, types.float32, LINE, PICTURE))
 def _over_rows(row: Any, pixels: Any, weight: Any, amount: Any, settings: Any, out: Any) -> None:
-    count = pixels.shape[1]
-    for y in prange(np.int64(pixels.shape[0])):
-        p, w, o = pixels[y].reshape(4 * count), weight[y].reshape(count), out[y].reshape(4 * count)
+    count, last = pixels.shape[1], np.int64(weight.shape[0] - 1)  # one row of weights is that of all
+    for turn in prange(turns(pixels.shape[0])):
+        y = row_at(turn, pixels.shape[0])
+        if y >= pixels.shape[0]:
+            continue
+        p, w, o = pixels[y].reshape(4 * count), weight[min(y, last)].reshape(count), out[y].reshape(4 * count)
         for begin in range(0, count, PIXELS):
             start = min(begin, count - PIXELS)
             end = start + PIXELS
-            row(p[4 * start : 4 * end], w[start:end], amount, settings, o[4 * start : 4 * end])
+            if holds(p[4 * start : 4 * end].view(np.int32)):
+                row(p[4 * start : 4 * end], w[start:end], amount, settings, o[4 * start : 4 * end])
+            else:
+                o[4 * start : 4 * end] = np.float32(0.0)
 
 
 @rule
@@ -103,7 +109,7 @@ def toning(tone: Rule) -> Recolouring:
 
 def _run(row: Any, pixels: Pixels, settings: Any, weight: Pixels | None = None, amount: float = 1.0) -> Pixels:
     height, width = pixels.shape[:2]
-    weights = np.ones((height, width, 1), np.float32) if weight is None else weight
+    weights = np.ones((1, width, 1), np.float32) if weight is None else weight
     numbers = ready(np.asarray(settings, np.float32).reshape(-1))
     if width >= PIXELS:
         out = blank(*pixels.shape)

@@ -24,38 +24,76 @@ rule: Callable[[Rule], Rule] = register_jitable(inline="always")
 LINE = types.Array(types.float32, 1, "C")
 ROW = types.void(LINE, LINE, types.float32, LINE)
 PICTURE = types.Array(types.float32, 3, "C")
-PIXELS = 256  # neighbours that a loop goes over
+PIXELS = 128  # neighbours that a loop goes over
+APART = 16  # rows between those of turns that follow one another
 LEAST = np.float32(1e-6)  # alpha as which less counts where light is divided by it
 
 
-@kernel(types.void(types.FunctionType(ROW), PICTURE, PICTURE, types.float32, PICTURE))
-def _over_rows(row: Any, top: Any, below: Any, opacity: Any, out: Any) -> None:
+@rule
+def holds(bits: Any) -> Any:
+    """Whether any of some floats is not 0, by their bits; without a way out early, so that it is done many at a time."""
+    found = np.int32(0)
+    for x in range(bits.shape[0]):
+        found = np.int32(found | bits[x])
+    return found != np.int32(0)
+
+
+@rule
+def same(given: Any, out: Any) -> None:
+    for x in range(out.shape[0]):
+        out[x] = given[x]
+
+
+@rule
+def turns(height: Any) -> Any:
+    """How many turns `row_at` needs for all rows of a picture."""
+    return APART * ((np.int64(height) + APART - 1) // APART)
+
+
+@rule
+def row_at(turn: Any, height: Any) -> Any:
+    """Which row comes at a turn; some turns have none left. Each processor takes turns in sequence, and so rows from all over the
+    picture: what there is to do is often in one part of it."""
+    down = (np.int64(height) + APART - 1) // APART
+    return (np.int64(turn) % down) * APART + np.int64(turn) // down
+
+
+@kernel(types.void(types.FunctionType(ROW), PICTURE, PICTURE, types.float32, types.boolean, PICTURE))
+def _over_rows(row: Any, top: Any, below: Any, opacity: Any, keeps: Any, out: Any) -> None:
     count = top.shape[1] * 4
-    for y in prange(np.int64(top.shape[0])):
+    for turn in prange(turns(top.shape[0])):
+        y = row_at(turn, top.shape[0])
+        if y >= top.shape[0]:
+            continue
         a, b, o = top[y].reshape(count), below[y].reshape(count), out[y].reshape(count)
         for begin in range(0, count, 4 * PIXELS):
             start = min(begin, count - 4 * PIXELS)
             end = start + 4 * PIXELS
-            row(a[start:end], b[start:end], opacity, o[start:end])
+            aa, bb, oo = a[start:end], b[start:end], o[start:end]
+            if keeps and not holds(aa.view(np.int32)):
+                same(bb, oo)
+            else:
+                row(aa, bb, opacity, oo)
 
 
-def _driven(loop: Rule, name: str) -> Join:
-    """`join(top, below, opacity, out)` from the loop over neighbours; made for a rule it goes by a name of its own."""
+def _driven(loop: Rule, name: str, keeps: bool = True) -> Join:
+    """`join(top, below, opacity, out)` from the loop over neighbours; made for a rule it goes by a name of its own. `keeps`: where there
+    is nothing on top the picture below stays, as an element that is small in its frame has it nearly everywhere."""
     loop.__name__ = loop.__qualname__ = name
-    return WhenAsked(loop, ROW, _all_over)
+
+    def all_over(row: Any, top: Any, below: Any, opacity: Any, out: Any) -> None:
+        width = top.shape[1]
+        if width >= PIXELS:
+            _over_rows(row, top, below, opacity, keeps, out)
+        elif width:
+            wide = [np.concatenate([one, np.zeros((one.shape[0], PIXELS - width, 4), np.float32)], axis=1) for one in (top, below, out)]
+            _over_rows(row, wide[0], wide[1], opacity, keeps, wide[2])
+            out[...] = wide[2][:, :width]
+
+    return WhenAsked(loop, ROW, all_over)
 
 
-def _all_over(row: Any, top: Any, below: Any, opacity: Any, out: Any) -> None:
-    width = top.shape[1]
-    if width >= PIXELS:
-        _over_rows(row, top, below, opacity, out)
-    elif width:
-        wide = [np.concatenate([one, np.zeros((one.shape[0], PIXELS - width, 4), np.float32)], axis=1) for one in (top, below, out)]
-        _over_rows(row, wide[0], wide[1], opacity, wide[2])
-        out[...] = wide[2][:, :width]
-
-
-def pair_join(value: Rule, alpha: Rule) -> Join:
+def pair_join(value: Rule, alpha: Rule, *, keeps: bool = True) -> Join:
     """A join of associated values: `value(a, aa, b, ba, opacity)` gives each colour from the top's and the picture's below with
     their alphas, `alpha` the same for the alpha itself."""
 
@@ -68,7 +106,7 @@ def pair_join(value: Rule, alpha: Rule) -> Join:
             out[i + 2] = value(top[i + 2], aa, below[i + 2], ba, opacity)
             out[i + 3] = alpha(aa, aa, ba, ba, opacity)
 
-    return _driven(pair, f"pair{value.__name__}")
+    return _driven(pair, f"pair{value.__name__}", keeps)
 
 
 @rule

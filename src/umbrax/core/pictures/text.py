@@ -29,7 +29,7 @@ class Box(Parameters):
 
 
 class Leader(Parameters):
-    """A line from the text to the middle of what a matte holds on the frame; none where it holds nothing."""
+    """A line from the text to the middle of what a matte holds on the frame, wherever the card is placed; none where it holds nothing."""
 
     to: MatteReference
     width: Number = number(2.0, "Line", unit="px", low=0.1, high=200, soft=(0.5, 10), step=0.1)
@@ -109,10 +109,11 @@ def _build(planner: Planner, params: TextPicture, scale: int, join: str) -> Step
     block = (lines[0] - margin, lines[1] - margin, lines[2] + margin, lines[3] + margin)
     around = Window(*(math.floor(v) for v in block[:2]), *(math.ceil(v) for v in block[2:])).grown(math.ceil(params.size))
     inputs: tuple[Step, ...] = ()
-    domain = around
+    domain, back = around, planner.stands.inverse()
     if params.leader is not None:
         inputs = (planner.coverage(params.leader.to, scale),)
-        domain = around.union(inputs[0].domain.magnified(scale).grown(math.ceil(params.leader.dot) + 1))
+        reached = back.box(inputs[0].domain.magnified(scale))
+        domain = around.union(reached.grown(math.ceil(params.leader.dot) + 1))
     domain = domain.scaled(scale)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
@@ -130,16 +131,16 @@ def _build(planner: Planner, params: TextPicture, scale: int, join: str) -> Step
 
         to = middle_of(given[0].crop(inputs[0].domain), scale) if given else None
         if params.leader is not None and to is not None:
-            for shape in _leader(params.leader, block, to):
+            for shape in _leader(params.leader, block, back.at(*to)):
                 paint([shape], params.colour, params.alpha)
         if params.box is not None:
             paint([_rectangle(block)], params.box.colour, params.box.alpha)
         paint(outlines, params.colour, params.alpha)
         return Picture(pixels, domain)
 
-    told = [params.model_dump(mode="json"), scale, domain]
+    told = [params.model_dump(mode="json"), scale, domain, vars(back) if inputs else None]
     return Step(
-        content_key("text 1", told, inputs), "text", domain, 4, inputs, lambda _: tuple(step.domain for step in inputs), run,
+        content_key("text 2", told, inputs), "text", domain, 4, inputs, lambda _: tuple(step.domain for step in inputs), run,
         where=planner.where, whole=True,
     )  # fmt: skip
 

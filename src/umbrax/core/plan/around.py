@@ -1,5 +1,6 @@
 """What a treatment of a card may look at besides the card's own picture, in the pixels of its stage."""
 
+from dataclasses import replace
 from typing import Protocol
 
 from ..document.cards import Card
@@ -11,6 +12,7 @@ from ..pictures.texture import tiled
 from .mattes import MattePlanner, Space
 from .placement import EVERYWHERE, Placement, placed, source_scale
 from .places import shown_by
+from .reader import COVERAGES, is_light
 from .steps import Step
 
 
@@ -51,8 +53,9 @@ class Around:
             raise UmbraxError("several-sources", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
         if not self._placed_yet:
             return self._planner.read(sources[0], wanted, self._scale)
-        own_scale = source_scale(self._placement, self._scale)
-        return self._standing(self._planner.read(sources[0], wanted, own_scale), self._placement, own_scale)
+        own_scale, kind = source_scale(self._placement, self._scale), self._planner.source(sources[0]).find(wanted).kind
+        way = self._placement if is_light(kind, shown=False) or kind in COVERAGES else replace(self._placement, filter="nearest")
+        return self._standing(self._planner.read(sources[0], wanted, own_scale), way, own_scale)
 
     def tiled(self, source: str, how: Tiling) -> Step:
         return tiled(self._planner, source, how, self._scale, EVERYWHERE)

@@ -159,6 +159,9 @@ class Build:
     def before_placing(self, index: int, scale: int) -> Step:
         return self._cards[index].before_placing(scale)
 
+    def depth(self, index: int, scale: int) -> Step:
+        return self._cards[index].depth(scale)
+
     def occluder(self, index: int, held: tuple[Tuck, ...], scale: int) -> Step | None:
         """The light in the picture so far that a card is held behind by some tucks; None where that is nothing."""
         found: list[Occluder] = []

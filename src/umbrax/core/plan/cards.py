@@ -12,7 +12,7 @@ from ..treatments.base import CardFeed, LimitedParams, SpreadParams, Treatment, 
 from .around import Around, Behind
 from .feeds import evened, fed, in_patches, spans_of, spans_over
 from .mattes import MattePlanner, Space
-from .placement import EVERYWHERE, placed, source_scale
+from .placement import EVERYWHERE, HERE, placed, source_scale
 from .places import shown_by
 from .reader import LIGHTS
 from .steps import NOTHING, Step, pointwise
@@ -96,6 +96,10 @@ class CardPlanner:
             own = self._treated(params, treatment, own, self.own_pixels, scale)
         return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), scale)
 
+    def depth(self, scale: int) -> Step:
+        """The depth pass of the card's source as it stands in its build; an error where there is none."""
+        return NOTHING if self.placement.flat else self._around(self.in_build, scale).of_pass("depth")
+
     def _cut(self, own: Step, scale: int) -> Step:
         for reference in self.card.cut:
             own = weighed(own, self.weight(reference, own, self.own_pixels, scale), self.planner.where)
@@ -105,12 +109,13 @@ class CardPlanner:
         """The picture of an element as it is."""
         assert self.card.picture is not None
         planner = self.planner
-        if not self.placement.still or not self.in_build.stands.still:
+        planner.stands = self.own_pixels.stands
+        if not planner.stands.still:
             planner.seen = EVERYWHERE
         try:
             return PICTURES.get(self.card.picture.kind).build(planner, self.card.picture, scale, self.card.join)
         finally:
-            planner.seen = planner.display
+            planner.seen, planner.stands = planner.display, HERE
 
     def _treated(self, params: TreatmentParams, treatment: Treatment, own: Step, space: Space, scale: int) -> Step:
         with self.planner.at(treatment=params.id):

@@ -42,6 +42,7 @@ class MattePlanner(ABC):
         self.frame = frame
         self.reader = reader
         self.display = self.seen = shot.format.display
+        self.stands = HERE
         self.first = shot.format.first
         self._time = frame  # at which sources are read
         self.feed_scale = 1  # the coarsest scale at which light that spreads is fed

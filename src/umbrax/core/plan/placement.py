@@ -2,7 +2,8 @@
 
 A picture that gets smaller is averaged by area, which keeps its light: along each of its axes or, where it is turned, as a whole.
 One that does not is interpolated by the chosen filter: bilinear, cubic (R. G. Keys, Cubic Convolution Interpolation for Digital
-Image Processing, 1981, a = -1/2) or Lanczos with three lobes (C. E. Duchon, Lanczos Filtering in One and Two Dimensions, 1979).
+Image Processing, 1981, a = -1/2) or Lanczos with three lobes (C. E. Duchon, Lanczos Filtering in One and Two Dimensions, 1979). Data that no mean may be made of, as
+depth, is taken from the nearest pixel.
 """
 
 import math
@@ -18,9 +19,9 @@ from ..kernels.placing import Taps, along_columns, along_rows, averaged, limit_a
 from ..picture import Edge, Picture, Window
 from .steps import Step, content_key
 
-Filter = Literal["bilinear", "cubic", "lanczos"]
+Filter = Literal["bilinear", "cubic", "lanczos", "nearest"]
 Pixels = NDArray[np.float32]
-RADIUS: dict[str, int] = {"bilinear": 1, "cubic": 2, "lanczos": 3}
+RADIUS: dict[str, int] = {"nearest": 1, "bilinear": 1, "cubic": 2, "lanczos": 3}
 PHASES = 2048  # of a table of taps; between them it is linear: an error below 1e-6
 OUTSIDE: dict[Edge, float | None] = {"empty": 0.0, "one": 1.0, "extend": None}
 FLAT = 1e-6  # an area this much smaller is nothing
@@ -128,7 +129,7 @@ def placed(step: Step, placement: Placement, own_scale: int, scale: int, display
     edge: Edge = step.edge if step.edge != "extend" or way.fills(step.domain, display) else "empty"
     exact, back = _is_exact(way), way.inverse()
     around = 0 if exact else RADIUS[way.filter] + 1
-    limits = not exact and way.filter != "bilinear" and step.channels == 4
+    limits = not exact and way.filter in ("cubic", "lanczos") and step.channels == 4
     numbers = [round(v, 12) for v in (way.a, way.b, way.c, way.d, way.e, way.f)]
 
     def needs(window: Window) -> tuple[Window, ...]:
@@ -167,6 +168,8 @@ def resampled(own: Picture, way: Placement, window: Window, limits: bool = False
     """The pixels of a window of the placed picture; what stands outside `own` is its edge. With `limits` the fourth channel is an
     alpha that is kept in 0..1."""
     back = way.inverse()
+    if way.filter == "nearest":
+        return _nearest(own, back, window)
     turned = way.b != 0 != way.d and not (way.a == 0 == way.e)
     if turned and not way.shrinks and way.filter == "cubic" and own.channels == 4:
         matrix, outside = _between_pixels(back, own.window), OUTSIDE[own.edge]
@@ -175,6 +178,15 @@ def resampled(own: Picture, way: Placement, window: Window, limits: bool = False
     if limits:
         limit_alpha(pixels)
     return pixels
+
+
+def _nearest(own: Picture, back: Placement, window: Window) -> Pixels:
+    """Of each pixel the one of `own` in which its centre lies."""
+    x, y = np.arange(window.x0, window.x1) + 0.5, np.arange(window.y0, window.y1)[:, None] + 0.5
+    taken = own.crop(back.box(window, 1))
+    columns = np.floor(back.a * x + back.b * y + back.c).astype(np.int64) - taken.window.x0
+    rows = np.floor(back.d * x + back.e * y + back.f).astype(np.int64) - taken.window.y0
+    return np.ascontiguousarray(taken.pixels[rows, columns])
 
 
 def _between_pixels(back: Placement, box: Window) -> NDArray[np.float64]:

@@ -67,6 +67,12 @@ class ShotPlanner(MattePlanner):
         build, index = self._find(card_id)
         return build.before_placing(index, scale)
 
+    def depth_of(self, card_id: str, scale: int = 1) -> Step:
+        """The depth of what an element card shows, where it stands in its build; an error where its source has none."""
+        build, index = self._find(card_id)
+        with self.at(card=card_id):
+            return build.depth(index, scale)
+
     def occluder_of(self, card_id: str, tuck: Tuck, scale: int = 1) -> Step | None:
         """The light in the picture so far that one tuck holds a card behind, whatever its frames say; None where that is nothing."""
         build, index = self._find(card_id)
