@@ -40,7 +40,7 @@ def passes(page: Page, folder: Path) -> None:
     settle(page)
     page.wait_for_timeout(1500)
     page.screenshot(path=folder / "passes.png")
-    page.get_by_role("button", name="Look at depth", exact=True).click()
+    page.get_by_role("button", name="Look at depth", exact=True).last.click()
     page.get_by_role("textbox", name="Value shown white").wait_for()
     settle(page)
     page.wait_for_timeout(1200)
@@ -91,6 +91,21 @@ def _two_mattes(page: Page) -> None:
     assert page.request.post(f"{address}/edits", data=order).ok
     page.get_by_role("region", name="Mattes").get_by_role("button", name="door_knob").first.wait_for()
     settle(page)
+
+
+def other_shots(page: Page, address: str, folder: Path) -> None:
+    """The demo's other shots, each with the card open that it is made for."""
+    for shot, card, name in (("Field guide page", "caption", "field-guide"), ("Instrument call-out", "label", "call-out")):
+        page.goto(address)
+        page.get_by_role("link", name=shot).click()
+        page.get_by_test_id("stage").wait_for()
+        settle(page)
+        page.get_by_role("button", name=f"Card {card}").click()
+        page.get_by_role("slider", name="Frame").focus()
+        page.keyboard.press("End")
+        page.mouse.move(5, 5)
+        settle(page)
+        page.screenshot(path=folder / f"{name}.png")
 
 
 def main(address: str, folder: Path) -> None:
@@ -151,6 +166,7 @@ def main(address: str, folder: Path) -> None:
             page.locator("article[data-state=done]").first.wait_for(timeout=120000)
         settle(page)
         page.screenshot(path=folder / "hand-off.png")
+        other_shots(page, address, folder)
         browser.close()
     print(*sorted(str(path) for path in folder.glob("*.png")), sep="\n")
 

@@ -92,13 +92,12 @@ def test_the_frames_of_a_tuck_are_proposed_as_long_as_they_overlap_with_clean_en
 
 
 def test_by_depth_a_card_is_tucked_while_what_it_is_behind_is_nearer(engine: Engine, folder: Path) -> None:
+    """They lie over one another on frames 5 to 7, of which the disc is farther away from 6 on; moved back on 8 to 10, of which it is
+    farther away until 9; out of the frame it lies over nothing."""
     tuck = Tuck.model_validate({"behind": "mast", "card": "mast"})
     held = [tuck.model_dump(mode="json", exclude_none=True)]
-    assert by_depth(engine, shot(tuck=held), [folder], "disc", tuck, watch) == [(6, 9)]
-    # moved off the mast it is as far away as before; out of the frame it is not seen, so nothing is held back
-    aside = shot(tuck=held, placing={"move": [-30, 0]})
-    assert by_depth(engine, aside, [folder], "disc", tuck, watch) == [(6, 9)]
-    assert by_depth(engine, shot(tuck=held, placing={"move": [-500, 0]}), [folder], "disc", tuck, watch) == []
+    for move, spans in (([0, 0], [(6, 12)]), ([-30, 0], [(1, 9)]), ([-500, 0], [])):
+        assert by_depth(engine, shot(tuck=held, placing={"move": move}), [folder], "disc", tuck, watch) == spans
 
 
 def test_a_card_without_depth_says_so(engine: Engine, folder: Path) -> None:

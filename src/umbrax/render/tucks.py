@@ -1,6 +1,7 @@
 """When a tuck is needed, by where a card lies over what it is behind or by their depths, and whether one pops: it begins or ends
 while they overlap."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import groupby
@@ -105,33 +106,29 @@ def around(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tu
 def by_depth(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, watch: Watch) -> list[tuple[int, int]]:
     """The spans of frames on which what a card is tucked behind is nearer than the card.
 
-    Each counts as one thing with the median of its depth, so their edges stay those of their coverage. A frame that does not show
-    both goes with the one before it, at the beginning with the one after: nothing of it is seen there.
+    Each counts as one thing with the median of its depth, so their edges stay those of their coverage. A frame on which they do not lie
+    over one another goes with the one before it, at the beginning with the one after: nothing of it is seen there.
     """
-    frames = range(shot.format.first, shot.format.last + 1)
-    known = [_nearer(engine, shot, roots, card_id, tuck, frame, watch) for frame in frames]
-    last = next((one for one in known if one is not None), False)
-    held: list[bool] = []
-    for one in known:
-        last = last if one is None else one
-        held.append(last)
-    spans = [(nearer, list(group)) for nearer, group in groupby(frames, key=lambda frame: held[frame - frames.start])]
-    return [(group[0], group[-1]) for nearer, group in spans if nearer]
+    overlaps, frames = Overlaps(engine, shot, roots, card_id, tuck, watch), range(shot.format.first, shot.format.last + 1)
+    over = [frame for frame in frames if overlaps.at(frame) >= LEAST]
+    nearer = {frame: _nearer(engine, shot, roots, card_id, tuck, frame, watch) for frame in over}
+    last = nearer[over[0]] if over else False
+    held = {frame: (last := nearer.get(frame, last)) for frame in frames}
+    spans = [(behind, list(group)) for behind, group in groupby(frames, key=held.__getitem__)]
+    return [(group[0], group[-1]) for behind, group in spans if behind]
 
 
-def _nearer(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, frame: int, watch: Watch) -> bool | None:
-    """Whether what a card is tucked behind is nearer on a frame; None where one of them is not there."""
+def _nearer(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: Tuck, frame: int, watch: Watch) -> bool:
+    """Whether what a card is tucked behind is nearer on a frame that shows both; not where one of them has no depth there."""
     planner, window = ShotPlanner(shot, frame, engine.reader(shot, roots)), shot.format.display.scaled(SCALE)
     occluder = planner.occluder_of(card_id, tuck, SCALE)
 
-    def median(shown: Step, depth: Step) -> float | None:
+    def median(shown: Step | None, depth: Step) -> float:
+        if shown is None:
+            return math.inf
         alpha, z = (evaluate(step, window, engine.cache, watch=watch).pixels[..., -1] for step in (shown, depth))
-        seen = z[(alpha > 0.5) & ~is_nothing(z)]
-        return float(np.median(seen)) if seen.size else None
+        seen = z[(alpha > 0.5 * alpha.max()) & ~is_nothing(z)]
+        return float(np.median(seen)) if seen.size else math.inf
 
-    # both are asked for: what has no depth is told of, whatever the frame shows
-    depths = [planner.depth_of(name, SCALE) for name in (tuck.card, card_id)]
-    if occluder is None:
-        return None
-    behind, own = median(occluder, depths[0]), median(planner.card(card_id, SCALE), depths[1])
-    return None if behind is None or own is None else behind < own
+    behind, own = planner.depth_of(tuck.card, SCALE), planner.depth_of(card_id, SCALE)
+    return median(occluder, behind) < median(planner.card(card_id, SCALE), own)

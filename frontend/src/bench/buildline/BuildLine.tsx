@@ -103,7 +103,7 @@ function Between({ name, onAddSource, first }: { name: string; onAddSource: () =
             type="button"
             aria-label={`Add a card behind ${name}`}
             title="add a card here"
-            className={`absolute -top-[13px] size-[17px] rounded-full border border-line bg-panel text-quiet opacity-0 hover:border-verdigris hover:text-verdigris focus-visible:opacity-100 data-[state=open]:opacity-100 [section:hover_&]:opacity-60 [section:hover_&]:hover:opacity-100 ${first ? "-left-[1px]" : "-left-[12px]"}`}
+            className={`absolute top-[3px] size-[17px] rounded-full border border-line bg-panel text-quiet opacity-0 hover:border-verdigris hover:text-verdigris focus-visible:opacity-100 data-[state=open]:opacity-100 [section:hover_&]:opacity-60 [section:hover_&]:hover:opacity-100 ${first ? "left-[3px]" : "-left-[9px]"}`}
           >
             <Plus size={11} className="mx-auto" />
           </button>

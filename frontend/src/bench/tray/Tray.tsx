@@ -1,7 +1,7 @@
 import { Plus } from "lucide-react";
 import type { CSSProperties, ReactNode } from "react";
 import type { Schemas } from "../../api/client";
-import { bakesOf, LIGHT_KINDS } from "../../api/document";
+import { bakesOf, LIGHT_KINDS, PICTURE_KINDS } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
@@ -50,8 +50,9 @@ type SourceProps = { source: Schemas["SourceData"]; tile: (name: string) => CSSP
 
 function SourcePasses({ source, tile }: SourceProps) {
   const lights = source.passes.filter((pass) => LIGHT_KINDS.includes(pass.kind));
-  const others = source.passes.filter((pass) => !LIGHT_KINDS.includes(pass.kind));
-  const plate = source.ids.length === 0 && others.length === 0 && lights.length === 1;
+  const drawn = source.passes.filter((pass) => PICTURE_KINDS.includes(pass.kind) && !LIGHT_KINDS.includes(pass.kind));
+  const data = source.passes.filter((pass) => !PICTURE_KINDS.includes(pass.kind));
+  const plate = source.ids.length + drawn.length + data.length === 0 && lights.length === 1;
   const tileOf = (kind: "pass" | "ids", name: string, label: string) => (
     <Tile key={name} label={label} look={{ kind, source: source.name, name }} picture={tile(name)} />
   );
@@ -77,10 +78,15 @@ function SourcePasses({ source, tile }: SourceProps) {
           )}
         </Tiles>
       )}
-      {others.length + source.ids.length > 0 && (
+      {drawn.length > 0 && (
+        <Tiles title="shadow and lines">
+          {drawn.map((pass) => tileOf("pass", pass.name, pass.name.replaceAll("_", " ")))}
+        </Tiles>
+      )}
+      {data.length + source.ids.length > 0 && (
         <Tiles title="IDs and data">
           {source.ids.map((layer) => tileOf("ids", layer.name, layer.name.replaceAll("_", " ")))}
-          {others.map((pass) => tileOf("pass", pass.name, pass.name.replaceAll("_", " ")))}
+          {data.map((pass) => tileOf("pass", pass.name, pass.name.replaceAll("_", " ")))}
         </Tiles>
       )}
     </section>
