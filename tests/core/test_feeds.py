@@ -10,10 +10,8 @@ from umbrax.core.kernels import feeding
 from umbrax.core.plan.cards import CardPlanner
 from umbrax.core.plan.patches import boxes_of
 from umbrax.core.plan.planner import ShotPlanner
-from umbrax.core.treatments.bloom import BloomParams, feed
 
 SIZE = (96, 128)
-THRESHOLD = BloomParams(id="b", kind="bloom", threshold=1.0, knee=0.0, limit=1000.0)
 
 
 def lamp_scene(value: float, y: int, x: int, size: int = 2, ground: float = 0.2, alpha: bool = True) -> ArrayReader:
@@ -92,8 +90,9 @@ def test_a_block_of_two_values_is_parted_exactly() -> None:
     most, least, share = feeding.parted(grey, spans)
     assert share[0, 0, 0] == pytest.approx(2 / 16)
     assert (most[0, 0, 0], least[0, 0, 0]) == pytest.approx((6.0, 0.25))
-    fed = feeding.joined_again(feed(THRESHOLD, most), feed(THRESHOLD, least), share, None)
-    assert fed[0, 0, 0] == pytest.approx(feed(THRESHOLD, block[..., :4]).mean(axis=(0, 1))[0], rel=1e-5)
+    hard = (1.0, 0.0, 1000.0)  # threshold, knee, limit
+    fed = feeding.joined_again(feeding.feed_light(most, *hard), feeding.feed_light(least, *hard), share, None)
+    assert fed[0, 0, 0] == pytest.approx(feeding.feed_light(block, *hard).mean(axis=(0, 1))[0], rel=1e-5)
     only_lamp = np.full((1, 1, 1), 2 / 16, np.float32)  # a matte of the lamp alone gives the lamp's part of it
     assert feeding.joined_again(most[..., :3], least[..., :3], share, only_lamp)[0, 0, 0] == pytest.approx(6.0 * 2 / 16)
 

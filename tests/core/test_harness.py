@@ -29,6 +29,9 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "grade": {"exposure": 0.7, "contrast": 1.3, "saturation": 1.4, "offset": [0.02, 0.0, 0.01]},
     "soften": {"size": 5.0, "aspect": 1.5},
     "bloom": {"threshold": 1.0, "size": 14.0, "amount": 0.6},
+    "spikes": {"threshold": 0.8, "length": 30.0, "angle": 20.0, "spread": 0.5, "amount": 3.0},
+    "reflections": {"threshold": 0.8, "size": 14.0, "count": 3, "spread": 0.8, "amount": 4.0},
+    "halo": {"threshold": 0.8, "size": 16.0, "core": 0.4, "amount": 0.8},
     "sharpen": {"size": 2.0, "strength": 1.5},
     "wrap": {"width": 12.0, "size": 8.0, "amount": 0.9},
     "levels": {"black": 0.05, "white": [0.8, 0.9, 1.1], "gamma": 1.3, "out_white": 0.9},
@@ -57,6 +60,9 @@ NEUTRAL: dict[str, dict[str, Any]] = {
     "grade": {},
     "soften": {"size": 0.0},
     "bloom": {"tint": [0.0, 0.0, 0.0]},
+    "spikes": {"amount": 0.0},
+    "reflections": {"amount": 0.0},
+    "halo": {"colour": [0.0, 0.0, 0.0], "core": 0.0},
     "sharpen": {"strength": 0.0},
     "wrap": {"width": 0.0},
     "levels": {},
@@ -345,6 +351,9 @@ class Everything:
     def below(self) -> Step:
         return nothing(4)
 
+    def shown(self) -> Step:
+        return nothing(4)
+
     def of_pass(self, wanted: str) -> Step:
         return nothing(4)
 
@@ -367,8 +376,6 @@ def test_a_treatment_works_on_pictures_that_cannot_be_written(kind: str) -> None
     treatment.apply(params, Picture(pixels, Window(0, 0, 120, 90)), window, 1, **looked_at, **known_to(treatment, params, Everything()))
     if treatment.mixed is not None:
         treatment.mixed(params, Picture(pixels, Window(0, 0, 120, 90)).crop(window), None, window, 1)
-    if treatment.feed is not None:
-        treatment.feed(params, np.broadcast_to(np.float32(0.5), (8, 8, 4)))
 
 
 @pytest.mark.parametrize("display", [None, Window(0, 0, 120, 90)])

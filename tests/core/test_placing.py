@@ -17,7 +17,8 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
-from umbrax.core.plan.placement import Placement, placed, resampled
+from umbrax.core.plan.placed import placed, resampled
+from umbrax.core.plan.placement import Placement
 from umbrax.core.plan.places import placement_of
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.steps import Step, content_key

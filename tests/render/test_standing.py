@@ -108,7 +108,6 @@ def test_a_card_without_depth_says_so(engine: Engine, folder: Path) -> None:
     assert told.value.where.card == "disc"
 
 
-
 def test_the_box_of_a_card_is_in_its_own_pixels_and_those_of_others_in_the_frame(engine: Engine, folder: Path) -> None:
     placed = shot(placing={"move": [30, 5], "turn": 45})
     found = standing_of(engine, placed, [folder], 3, "disc", watch)

@@ -39,7 +39,7 @@ export type Treatment = {
   name?: string;
   enabled?: boolean;
   through?: MatteRef;
-  feed?: "card" | { matte: MatteRef };
+  feed?: "card" | "above" | { matte: MatteRef } | { pass: string };
   lay?: { join?: string };
   [parameter: string]: unknown;
 };

@@ -8,11 +8,12 @@ import numpy as np
 
 from umbrax.core.joins import JOINS, join
 from umbrax.core.kernels import blank, blur, ids
+from umbrax.core.kernels.feeding import feed_light
 from umbrax.core.mattes import Refine
 from umbrax.core.mattes.refining import refine_planes
 from umbrax.core.picture import Picture, Window
 from umbrax.core.treatments import TREATMENTS
-from umbrax.core.treatments.bloom import BloomParams, feed, level_weights
+from umbrax.core.treatments.bloom import BloomParams, level_weights
 
 from .row import Row, Work
 
@@ -59,7 +60,7 @@ def _bloom() -> tuple[Work, Work]:
     params = BloomParams(id="t", kind="bloom", size=size)
 
     def ours() -> object:
-        light = Picture(feed(params, picture.pixels), picture.window)
+        light = Picture(feed_light(picture.pixels, params.threshold, params.knee, params.limit), picture.window)
         return TREATMENTS.get("bloom").apply(params, light, picture.window, 1)
 
     return ours, lambda: picture.pixels.copy()

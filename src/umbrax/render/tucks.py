@@ -110,6 +110,10 @@ def by_depth(engine: Engine, shot: Shot, roots: list[Path], card_id: str, tuck: 
     over one another goes with the one before it, at the beginning with the one after: nothing of it is seen there.
     """
     overlaps, frames = Overlaps(engine, shot, roots, card_id, tuck, watch), range(shot.format.first, shot.format.last + 1)
+    # what has no depth is told of before anything is computed
+    planner = ShotPlanner(shot, frames.start, engine.reader(shot, roots))
+    for name in (tuck.card, card_id):
+        planner.depth_of(name, SCALE)
     over = [frame for frame in frames if overlaps.at(frame) >= LEAST]
     nearer = {frame: _nearer(engine, shot, roots, card_id, tuck, frame, watch) for frame in over}
     last = nearer[over[0]] if over else False

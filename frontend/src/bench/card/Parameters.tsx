@@ -4,6 +4,7 @@ import { Menu } from "../../controls/Menu";
 import { useSession } from "../session";
 import { documentOf } from "../shotParts";
 import { AnimatedField } from "./AnimatedField";
+import { ColourOrWord } from "./ColourOrWord";
 import { NumbersField } from "./NumbersField";
 
 type Props = { model: Model; values: Record<string, unknown>; path: string[]; skip?: string[]; last?: string[] };
@@ -74,6 +75,7 @@ function Parameter({ name, field, value, path }: { name: string; field: Field; v
   const edit = useSession((s) => s.edit);
   const label = field.title ?? name;
   if (field.widget === "curve" || field.widget === "stops") return null;
+  if (field.widget === "halo_colour") return <ColourOrWord path={path} value={value} field={field} />;
   if (field.widget === "place") return <PlaceField path={path} name={name} value={value} field={field} />;
   if (field.widget === "colour" || field.widget === "three")
     return (

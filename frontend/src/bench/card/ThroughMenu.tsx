@@ -1,54 +1,66 @@
-import { matteOf, type Treatment } from "../../api/document";
+import { type MatteRef, matteOf, type Treatment } from "../../api/document";
 import { Menu } from "../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 
-/** The matte a treatment works through, or takes its light from; shown as a chip. */
-export function ThroughMenu({ path, treatment, light }: { path: string[]; treatment: Treatment; light: boolean }) {
-  const { shot, edit, set } = useSessionParts("shot", "edit", "set");
+type Choice = { key: string; label: string; onPick: () => void };
+type LimitProps = {
+  /** What is chosen, as read aloud and as shown; `matte` where it is one. */
+  label: string;
+  shown: string;
+  matte: string | null;
+  chosen: boolean;
+  title: string;
+  /** What is offered before the mattes. */
+  first: { title?: string; choices: Choice[] }[];
+  onMatte: (id: string) => void;
+};
+
+/** A chip that says what a treatment is limited to, with all mattes to choose from. */
+export function LimitMenu({ label, shown, matte, chosen, title, first, onMatte }: LimitProps) {
+  const { shot, set } = useSessionParts("shot", "set");
   if (!shot) return null;
-  const name = treatment.name ?? treatment.kind;
-  const feed = typeof treatment.feed === "object" ? matteOf(treatment.feed.matte) : null;
-  const matte = light ? feed : treatment.through ? matteOf(treatment.through) : null;
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
-  const shown = matte && (documentOf(shot).mattes?.[matte]?.name ?? matte);
-  const use = (id: string | null) =>
-    edit(
-      [{ op: "set", path: [...path, light ? "feed" : "through"], value: light && id ? { matte: id } : id }],
-      id ? `${name} ${light ? "from" : "through"} ${nameOfMatte(id)}` : `${name} everywhere`,
-    );
-  const whole = light ? "the whole card's light" : "everywhere";
+  const look = (id: string) => set({ lookingAt: { kind: "tint", name: id }, openMatte: id });
   return (
     <Menu
       trigger={
         <button
           type="button"
-          aria-label={shown ? `${light ? "From" : "Through"} ${shown}` : light ? `all light: ${whole}` : whole}
-          className={`max-w-[118px] truncate rounded-sm px-[7px] py-[2px] text-[11px] ${matte ? "bg-lilac-ground text-lilac" : "text-faint hover:text-text"}`}
+          aria-label={label}
+          className={`max-w-[118px] truncate rounded-sm px-[7px] py-[2px] text-[11px] ${matte ? "bg-lilac-ground text-lilac" : chosen ? "bg-control text-text" : "text-faint hover:text-text"}`}
         >
-          {shown ?? (light ? "all light" : "everywhere")}
+          {shown}
         </button>
       }
       sections={[
-        { choices: [{ key: "none", label: whole, onPick: () => use(null) }] },
-        {
-          title: light ? "light from" : "through",
-          choices: mattes.map(([id, m]) => ({ key: id, label: m.name ?? id, onPick: () => use(id) })),
-        },
-        ...(matte
-          ? [
-              {
-                choices: [
-                  {
-                    key: "look",
-                    label: "Look at it",
-                    onPick: () => set({ lookingAt: { kind: "tint", name: matte }, openMatte: matte }),
-                  },
-                ],
-              },
-            ]
-          : []),
+        ...first,
+        { title, choices: mattes.map(([id, m]) => ({ key: id, label: m.name ?? id, onPick: () => onMatte(id) })) },
+        ...(matte ? [{ choices: [{ key: "look", label: "Look at it", onPick: () => look(matte) }] }] : []),
       ]}
+    />
+  );
+}
+
+/** The matte a treatment works through; shown as a chip. */
+export function ThroughMenu({ path, treatment }: { path: string[]; treatment: Treatment }) {
+  const { edit } = useSessionParts("edit");
+  const name = treatment.name ?? treatment.kind;
+  const matte = treatment.through ? matteOf(treatment.through as MatteRef) : null;
+  const use = (id: string | null) =>
+    edit(
+      [{ op: "set", path: [...path, "through"], value: id }],
+      id ? `${name} through ${nameOfMatte(id)}` : `${name} everywhere`,
+    );
+  return (
+    <LimitMenu
+      label={matte ? `Through ${nameOfMatte(matte)}` : "everywhere"}
+      shown={matte ? nameOfMatte(matte) : "everywhere"}
+      matte={matte}
+      chosen={matte !== null}
+      title="through"
+      first={[{ choices: [{ key: "none", label: "everywhere", onPick: () => use(null) }] }]}
+      onMatte={use}
     />
   );
 }

@@ -7,6 +7,7 @@ import { Button, Hint, IconButton } from "../../controls/Button";
 import { OnSwitch } from "../../controls/OnSwitch";
 import { useSessionParts } from "../session";
 import { pathOf } from "../shotParts";
+import { FeedMenu } from "./FeedMenu";
 import { LayMenu } from "./LayMenu";
 import { grainLike, matchTo } from "./measured";
 import { Parameters } from "./Parameters";
@@ -76,7 +77,11 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
             <span className="truncate">{treatment.name ?? model?.title ?? treatment.kind}</span>
           </Hint>
         </button>
-        <ThroughMenu path={path} treatment={treatment} light={model?.stage === "light"} />
+        {model?.stage === "light" ? (
+          <FeedMenu path={path} card={card} treatment={treatment} />
+        ) : (
+          <ThroughMenu path={path} treatment={treatment} />
+        )}
       </div>
       {open && model && (
         <div className="px-1.5 pt-1 pb-2">

@@ -178,7 +178,7 @@ class _Binder:
 
 def _matte_of(data: Mapping[str, Any]) -> str | None:
     feed = data.get("feed")
-    use = data.get("through") or (feed["matte"] if isinstance(feed, Mapping) else None)
+    use = data.get("through") or (feed.get("matte") if isinstance(feed, Mapping) else None)
     return None if use is None else _id_of(use)
 
 

@@ -9,7 +9,8 @@ from pydantic import Field, model_validator
 from ..colour import LUMA_BT709
 from ..document.parameters import Parameters, choice
 from ..picture import Edge, Picture, Window
-from ..plan.placement import Placement, placed
+from ..plan.placed import placed
+from ..plan.placement import Placement
 from ..plan.steps import Planner, Step, pointwise
 from .base import PICTURES, PictureKind, PictureParams, as_rgba
 

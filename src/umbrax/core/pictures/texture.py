@@ -7,7 +7,8 @@ import numpy as np
 
 from ..document.tiling import Tiling
 from ..picture import Picture, Window
-from ..plan.placement import RADIUS, Placement, resampled
+from ..plan.placed import RADIUS, resampled
+from ..plan.placement import Placement
 from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams, as_rgba
 

@@ -1,5 +1,6 @@
 """What a treatment of a card may look at besides the card's own picture, in the pixels of its stage."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Protocol
 
@@ -9,8 +10,9 @@ from ..document.tiling import Tiling
 from ..errors import UmbraxError
 from ..picture import Window
 from ..pictures.texture import tiled
-from .mattes import MattePlanner, Space
-from .placement import EVERYWHERE, Placement, placed, source_scale
+from .mattes import MattePlanner
+from .placed import placed, source_scale
+from .placement import EVERYWHERE, Placement, Space
 from .places import shown_by
 from .reader import COVERAGES, is_light
 from .steps import Step
@@ -36,8 +38,10 @@ class Around:
     """Of one card at one scale: `placed_yet` where the card's picture stands in its build already, in `space`."""
 
     def __init__(
-        self, planner: MattePlanner, card: Card, behind: Behind, placement: Placement, space: Space, placed_yet: bool, scale: int
+        self, planner: MattePlanner, card: Card, behind: Behind, placement: Placement, space: Space, placed_yet: bool, scale: int,
+        shown: Callable[[int], Step],
     ):  # fmt: skip
+        self._shown = shown
         self._planner, self._card, self._behind, self._placement = planner, card, behind, placement
         self._space, self._placed_yet, self._scale = space, placed_yet, scale
         self.frame = planner.frame
@@ -46,6 +50,9 @@ class Around:
     def below(self) -> Step:
         below = self._behind.picture(self._scale)
         return below if self._placed_yet else self._standing(below, self._placement.inverse(), self._scale)
+
+    def shown(self) -> Step:
+        return self._shown(self._scale)
 
     def of_pass(self, wanted: str) -> Step:
         sources = sorted(shown_by(self._card))

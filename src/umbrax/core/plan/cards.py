@@ -8,15 +8,17 @@ from ..document.parameters import MatteRef
 from ..mattes.ids import shares
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
-from ..treatments.base import CardFeed, LimitedParams, SpreadParams, Treatment, TreatmentParams
+from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams
 from .around import Around, Behind
-from .feeds import evened, fed, in_patches, spans_of, spans_over
-from .mattes import MattePlanner, Space
-from .placement import EVERYWHERE, HERE, placed, source_scale
+from .feeds import evened, spans_of, spans_over
+from .mattes import MattePlanner
+from .placed import placed, source_scale
+from .placement import EVERYWHERE, HERE, Space
 from .places import shown_by
 from .reader import LIGHTS
+from .spreading import Spreading
 from .steps import NOTHING, Step, pointwise
-from .treatments import applied, asked_of, spread, treated, weighed
+from .treatments import applied, asked_of, treated, weighed
 
 
 @dataclass(frozen=True)
@@ -48,20 +50,22 @@ class CardPlanner:
         self.placement = place.own
         self.own_pixels = Space(card.id, place.total)
         self.in_build = Space(card.id, planner.places.build_of(card.id))
+        self._spreading = Spreading(self)
 
     def made(self, scale: int) -> Made:
-        own = self._before_layers(scale)
+        own = self.before_layers(scale)
         layers, only = [], False
-        for params, treatment in self._active("surround"):
+        for params, treatment in self.active("surround"):
             with self.planner.at(treatment=params.id):
                 layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params)))
-        for params, treatment in self._active("light"):
+        for params, _ in self.active("light"):
+            assert isinstance(params, SpreadParams)
             with self.planner.at(treatment=params.id):
-                layers.append(Layer(self._light(params, treatment, scale), params.amount, None))
-            only = only or (isinstance(params, SpreadParams) and params.output == "spread_only" and not self.card.treat)
+                layers.append(Layer(self._spreading.light(params, scale), params.amount, None))
+            only = only or (params.output == "spread_only" and not self.card.treat)
         return Made(NOTHING, tuple(layer for layer in layers if layer.join is None)) if only else Made(own, tuple(layers))
 
-    def _active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
+    def active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
         for params in self.card.treatments:
             treatment = TREATMENTS.get(params.kind)
             if treatment.stage == stage and params.enabled and params.amount != 0 and not treatment.neutral(params):
@@ -69,11 +73,11 @@ class CardPlanner:
 
     # own picture
 
-    def _before_layers(self, scale: int) -> Step:
+    def before_layers(self, scale: int) -> Step:
         """The card's picture after its colour and spatial treatments, made at the scale that the finest of them wants."""
-        finest = min((treatment.made_at(params, scale) for params, treatment in self._active("spatial")), default=scale)
+        finest = min((treatment.made_at(params, scale) for params, treatment in self.active("spatial")), default=scale)
         own = self._placed(finest)
-        for params, treatment in self._active("spatial"):
+        for params, treatment in self.active("spatial"):
             own = self._treated(params, treatment, own, self.in_build, finest)
         return self.planner.reduced(own, scale // finest, "area")
 
@@ -92,13 +96,13 @@ class CardPlanner:
         own = self.behind.picture(scale) if picture is None else self._base(scale)
         if laid_down is None:
             own = self._cut(own, scale)
-        for params, treatment in self._active("colour"):
+        for params, treatment in self.active("colour"):
             own = self._treated(params, treatment, own, self.own_pixels, scale)
         return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), scale)
 
     def depth(self, scale: int) -> Step:
         """The depth pass of the card's source as it stands in its build; an error where there is none."""
-        return NOTHING if self.placement.flat else self._around(self.in_build, scale).of_pass("depth")
+        return NOTHING if self.placement.flat else self.around(self.in_build, scale).of_pass("depth")
 
     def _cut(self, own: Step, scale: int) -> Step:
         for reference in self.card.cut:
@@ -119,44 +123,23 @@ class CardPlanner:
 
     def _treated(self, params: TreatmentParams, treatment: Treatment, own: Step, space: Space, scale: int) -> Step:
         with self.planner.at(treatment=params.id):
-            asked = asked_of(treatment, params, self._around(space, scale))
+            asked = asked_of(treatment, params, self.around(space, scale))
             return treated(treatment, params, own, asked, self._through(params, own, space, scale), scale, self.planner.where)
 
     # what is laid on it
 
     def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
         finest = treatment.made_at(params, scale)
-        own = self._before_layers(finest)
-        asked = asked_of(treatment, params, self._around(self.in_build, finest))
+        own = self.before_layers(finest)
+        asked = asked_of(treatment, params, self.around(self.in_build, finest))
         layer = applied(treatment, params, own, asked, finest, own.domain, 4, self.planner.where)
         if (weight := self._through(params, own, self.in_build, finest)) is not None:
             layer = weighed(layer, weight, self.planner.where)
         return self.planner.reduced(layer, scale // finest, "area")
 
-    def _light(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
-        """The light that a treatment spreads: a lamp of two pixels blooms the same at every scale."""
-        assert isinstance(params, SpreadParams)
-        finest = treatment.made_at(params, scale)
-        feed_scale = min(finest, self.planner.feed_scale)
-        light = self.planner.reduced(self._feed(params, treatment, feed_scale), finest // feed_scale, "area")
-        return self.planner.reduced(spread(treatment, params, light, finest, self.planner.where), scale // finest, "area")
-
-    def _feed(self, params: SpreadParams, treatment: Treatment, scale: int) -> Step:
-        """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
-        spans = None if scale == 1 else self.spans(scale)
-        light = self._fed(params, treatment, scale, spans)
-        return light if spans is None else in_patches(light, spans, self._fed(params, treatment, 1, None), scale, self.planner.where)
-
-    def _fed(self, params: SpreadParams, treatment: Treatment, scale: int, spans: Step | None) -> Step:
-        own, feed = self._before_layers(scale), params.feed
-        weight = self.weight(feed.matte, own, self.in_build, scale) if isinstance(feed, CardFeed) else None
-        # light that a card below has spread past the frame does not spread back
-        domain = own.domain.intersect(self.behind.covered(scale)) if self.card.treat else own.domain
-        return fed(treatment, params, own, weight, spans, domain, self.planner.where)
-
     def spans(self, scale: int) -> Step | None:
         """Between what the full-size pixels of the card's picture lie at a scale, by what was rendered; None where nothing was."""
-        blurred = any(True for _ in self._active("spatial"))
+        blurred = any(True for _ in self.active("spatial"))
         if not self.card.treat:
             return None if blurred else self._rendered_spans(scale)
         spans = self.behind.spans(scale)
@@ -177,9 +160,9 @@ class CardPlanner:
         display, way = planner.display.scaled(scale), replace(self.placement, filter="bilinear")
         return spans_over([placed(step, way, scale, scale, display, planner.where) for step in found])
 
-    def _around(self, space: Space, scale: int) -> Around:
+    def around(self, space: Space, scale: int) -> Around:
         placed_yet = space is self.in_build
-        return Around(self.planner, self.card, self.behind, self.placement, space, placed_yet, scale)
+        return Around(self.planner, self.card, self.behind, self.placement, space, placed_yet, scale, self.before_layers)
 
     # mattes
 

@@ -16,7 +16,7 @@ from ..errors import Where
 from ..kernels import feeding
 from ..picture import Picture, Window
 from ..repair.light import largest
-from ..treatments.base import Treatment, TreatmentParams
+from ..treatments.base import SpreadParams
 from .steps import Patches, Step, content_key, pointwise
 from .treatments import weighed_pixels
 
@@ -68,22 +68,46 @@ def evened(spans: Step) -> Step:
     return pointwise("spans evened 1", None, [spans], compute, channels=4, domain=spans.domain, where=spans.where)
 
 
-def fed(
-    treatment: Treatment, params: TreatmentParams, source: Step, weight: Step | None, spans: Step | None, domain: Window, where: Where
-) -> Step:  # fmt: skip
-    """The light that a treatment spreads, three channels, from a picture within a domain and the matte it is limited to."""
-    feed, part = treatment.feed, treatment.feed_part
-    assert feed is not None
-    assert part is not None
+def fed(params: SpreadParams, source: Step, weight: Step | None, spans: Step | None, domain: Window, where: Where) -> Step:
+    """The light that a treatment spreads, three channels, from a picture within a domain and the matte it is limited to: what is above
+    its soft threshold, and `fill` where there is anything."""
     inputs = [source] + [step for step in (weight, spans) if step is not None]
+    fill = np.array(params.fill, np.float32)
+
+    def feed(pixels: Any) -> Any:
+        return feeding.feed_light(pixels, params.threshold, params.knee, params.limit)
 
     def compute(given: tuple[Picture, ...]) -> Any:
+        held = given[0].pixels if weight is None else weighed_pixels(given[0], given[1])
         if spans is None:
-            return feed(params, given[0].pixels if weight is None else weighed_pixels(given[0], given[1]))
-        most, least, share = feeding.parted(given[0].pixels, given[-1].pixels)
-        return feeding.joined_again(feed(params, most), feed(params, least), share, None if weight is None else given[1].pixels)
+            light = feed(held)
+        else:
+            most, least, share = feeding.parted(given[0].pixels, given[-1].pixels)
+            light = feeding.joined_again(feed(most), feed(least), share, None if weight is None else given[1].pixels)
+        return light + fill * held[..., 3:] if fill.any() else light
 
-    return pointwise(
-        f"feed {treatment.kind} {treatment.version}", [part(params), domain, spans is not None], inputs, compute,
-        channels=3, domain=domain, where=where, counted_as="feed",
-    )  # fmt: skip
+    told = [params.threshold, params.knee, params.limit, params.fill, domain, spans is not None]
+    return pointwise("feed 3", told, inputs, compute, channels=3, domain=domain, where=where, counted_as="feed")
+
+
+def passed_on(light: Step, amount: float, most: float, where: Where) -> Step:
+    """Light that was spread already, x amount, its largest channel at most so much: nothing is cut off below."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        pixels = np.maximum(given[0].pixels, 0) * np.float32(amount)
+        return pixels * np.minimum(1, np.float32(most) / np.maximum(largest(pixels)[..., None], np.float32(1e-20)))
+
+    return pointwise("passed on 1", [amount, most], [light], compute, channels=3, domain=light.domain, where=where)
+
+
+def of_light(step: Step, where: Where) -> Step:
+    """A light pass as RGBA; without alpha of its own it is opaque."""
+    if step.channels == 4:
+        return step
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        pixels = given[0].pixels
+        light = pixels[..., :3] if pixels.shape[2] >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
+        return np.concatenate([light, np.ones_like(light[..., :1])], axis=2)
+
+    return pointwise("of light 1", None, [step], compute, channels=4, domain=step.domain, edge=step.edge, where=where)

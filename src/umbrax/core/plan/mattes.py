@@ -3,7 +3,7 @@
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -19,19 +19,12 @@ from ..mattes.combined import CombinedMatte, as_set
 from ..mattes.ids import IdMatte, ids_of_names
 from ..mattes.refining import inverted_edge, refined
 from ..picture import Picture
-from .placement import HERE, Placement, placed, source_scale
+from .placed import placed, source_scale
+from .placement import HERE, Placement, Space
 from .places import Places
 from .read import Way, read_step, reduced_step
 from .reader import LOST, FrameInfo, PassReader
 from .steps import Step, nothing, pointwise
-
-
-@dataclass(frozen=True)
-class Space:
-    """Pixels in which a matte is wanted: the card that uses it, and where in the frame those pixels stand."""
-
-    user: str | None
-    stands: Placement
 
 
 class MattePlanner(ABC):

@@ -5,7 +5,7 @@ import json
 from collections.abc import Callable, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,10 +14,8 @@ from pydantic import BaseModel
 from ..document.parameters import MatteRef
 from ..errors import Where
 from ..picture import Edge, Picture, Window, union_of
+from .placement import Placement
 from .reader import FrameInfo, PassReader
-
-if TYPE_CHECKING:
-    from .placement import Placement
 
 Needs = Callable[[Window], tuple[Window, ...]]
 Run = Callable[[Window, tuple[Picture, ...]], Picture]
@@ -123,7 +121,7 @@ class Planner(Protocol):
     display: Window
     first: int  # frame of the shot
     seen: Window  # the part of a designed picture, which has no end, that can come into the frame
-    stands: "Placement"  # where the picture that is being made stands in the frame
+    stands: Placement  # where the picture that is being made stands in the frame
     where: Where
 
     def source(self, name: str) -> FrameInfo: ...

@@ -10,15 +10,16 @@ from ..errors import Where
 from ..joins import laid, laid_as_second, opaque
 from ..kernels import blank, joining, ready
 from ..picture import Picture, Window
-from ..treatments.base import Around, ThroughParams, Treatment, TreatmentParams
+from ..treatments.base import Around, SpreadParams, ThroughParams, Treatment, TreatmentParams
 from .steps import Step, content_key, pointwise
 
 ONES = np.ones((1, 1, 1), np.float32)
 
 
 def settings(params: TreatmentParams) -> dict[str, Any]:
-    """What of a treatment changes its pixels: not its name, place or how much of it is mixed in."""
-    return params.model_dump(mode="json", exclude={"id", "name", "enabled", "amount", "through", "lay", "feed", "output"})
+    """What of a treatment changes its pixels: not its name, place or how much of it is mixed in, nor what feeds it."""
+    shared = set(SpreadParams.model_fields) if isinstance(params, SpreadParams) else set(ThroughParams.model_fields)
+    return params.model_dump(mode="json", exclude=shared)
 
 
 @dataclass(frozen=True)
@@ -118,10 +119,10 @@ def mixed(own: Step, result: Step, weight: Step | None, amount: float, where: Wh
                      domain=own.domain.union(result.domain), where=where)  # fmt: skip
 
 
-def spread(treatment: Treatment, params: TreatmentParams, light: Step, scale: int, where: Where) -> Step:
+def spread(treatment: Treatment, params: TreatmentParams, light: Step, asked: Asked, scale: int, where: Where) -> Step:
     """That light, spread at a scale."""
     far = treatment.extent(params, scale) if treatment.extent else treatment.reach(params, scale)
-    return applied(treatment, params, light, Asked(), scale, light.domain.grown(far), 3, where)
+    return applied(treatment, params, light, asked, scale, light.domain.grown(far), 3, where)
 
 
 def weighed(picture: Step, weight: Step, where: Where) -> Step:

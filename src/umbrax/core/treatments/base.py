@@ -12,9 +12,9 @@ from typing import Any, Final, Literal, Protocol
 from pydantic import Field, model_validator
 
 from ..document.joining import LayingJoin
-from ..document.parameters import MatteRef, MatteReference, Parameters, number
+from ..document.parameters import MatteRef, MatteReference, Parameters, colour, number
 from ..document.tiling import Tiling
-from ..document.timing import Keys, Number
+from ..document.timing import Colour, Keys, Number
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..registry import Registry
@@ -51,6 +51,10 @@ class Around(Protocol):
 
     def below(self) -> Step:
         """The picture so far behind the card, RGBA."""
+        ...
+
+    def shown(self) -> Step:
+        """The card's own picture, RGBA, before light spreads from it; for a treat card the picture so far."""
         ...
 
     def of_pass(self, wanted: str) -> Step:
@@ -111,17 +115,28 @@ class CardFeed(Parameters):
     matte: MatteReference
 
 
-Feed = Literal["card"] | CardFeed
+class PassFeed(Parameters):
+    """Light is taken from another pass of the card's source, as emission, where the card stands and cut as it is."""
+
+    pass_: str = Field(alias="pass", min_length=1)
+
+
+Feed = Literal["card", "above"] | CardFeed | PassFeed
 
 
 class SpreadParams(TreatmentParams):
     """A treatment that spreads light: it has a feed instead of a matte it works through.
 
-    Its light is added x amount where the card is joined, so a changed amount spreads nothing again.
+    Its light is added x amount where the card is joined, so a changed amount spreads nothing again. What the treatment above spread is
+    fed as it came into the picture, without a threshold.
     """
 
     amount: Number = number(1.0, "Amount", low=0, high=100, soft=(0, 2), formula="spread light x amount is added")
-    feed: Feed = Field("card", title="Feed", description="card, or the matte whose light spreads")
+    feed: Feed = Field("card", title="Feed", description="card, the matte or the pass whose light spreads, or what the treatment above spread")
+    fill: Colour = colour((0.0, 0.0, 0.0), "Fill", formula="light that is fed wherever the card or the matte is: what emits nothing glows")
+    threshold: Number = number(1.0, "Threshold", low=0, high=1e6, soft=(0, 4), formula="x softknee(max RGB) / max RGB")
+    knee: Number = number(0.5, "Knee", low=0, high=1, formula="soft between threshold (1 - knee) and threshold (1 + knee)")
+    limit: Number = number(1000.0, "Limit", low=0, high=1e6, soft=(1, 1000), formula="max RGB of the feed is at most limit")
     output: Literal["with_source", "spread_only"] = "with_source"
 
 
@@ -150,7 +165,7 @@ class Treatment:
 
     Stage `surround`: `apply` gives RGBA that is laid inside the card's alpha by the join `lays(params)`; the card's own picture
     stays as it is, so its alpha never depends on what lies behind it.
-    Stage `light`: `feed(params, pixels)` makes the light to spread at full size and `apply` spreads it, giving three channels;
+    Stage `light`: `apply` spreads the light that is fed (`plan.spreading`), of three channels;
     `extent(params, scale)` is how far beyond the feed its light is kept, by default as far as it looks.
     """
 
@@ -166,8 +181,6 @@ class Treatment:
     looks: Callable[[Any, Around], dict[str, Step]] = looks_at_nothing
     needs: Callable[[Any, Window, int], dict[str, Wanted]] | None = None
     lays: Callable[[Any], str] = lambda params: "over"
-    feed: Callable[[Any, Any], Any] | None = None
-    feed_part: Callable[[Any], Any] | None = None
     extent: Callable[[Any, int], int] | None = None
     made_at: Callable[[Any, int], int] = lambda params, scale: scale
     grows: bool = True

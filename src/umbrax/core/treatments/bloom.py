@@ -9,15 +9,14 @@ most light near, the finest levels go.
 import math
 from collections.abc import Callable
 from functools import lru_cache
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
+from pydantic import Field, model_validator
 
 from ..document.parameters import colour, number
-from ..document.timing import Colour, Number
+from ..document.timing import Colour, Keys, Number
 from ..kernels import pyramid
-from ..kernels.feeding import feed_light
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
 
@@ -29,9 +28,6 @@ class BloomParams(SpreadParams):
     """Scattered light, free to spread past the matte, the element and the frame."""
 
     kind: Literal["bloom"]
-    threshold: Number = number(1.0, "Threshold", low=0, high=1e6, soft=(0, 4), formula="x softknee(max RGB) / max RGB")
-    knee: Number = number(0.5, "Knee", low=0, high=1, formula="soft between threshold (1 - knee) and threshold (1 + knee)")
-    limit: Number = number(1000.0, "Limit", low=0, high=1e6, soft=(1, 1000), formula="max RGB of the feed is at most limit")
     size: Number = number(
         40.0,
         "Size",
@@ -51,6 +47,16 @@ class BloomParams(SpreadParams):
         formula="each octave weighs falloff times the next wider one",
     )
     tint: Colour = colour((1.0, 1.0, 1.0), "Tint", formula="spread light x tint x amount")
+    conserve: bool = Field(False, title="Conserve", description="what spreads is taken from where it comes from: no light is added")
+
+    @model_validator(mode="after")
+    def _takes_no_more_than_there_is(self) -> "BloomParams":
+        amount: Any = self.amount
+        if self.conserve and max([key[1] for key in amount.keys] if isinstance(amount, Keys) else [amount]) > 1:
+            raise ValueError("expected an amount of at most 1 where light is conserved")
+        if self.conserve and self.output == "spread_only":
+            raise ValueError("expected the source in the output where light is conserved; take spread_only away")
+        return self
 
 
 def _variance(level: int) -> float:
@@ -95,23 +101,23 @@ def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, .
     return tuple(w / total for w in (sum(fine), *coarse))
 
 
-def feed(params: BloomParams, pixels: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The light that spreads, `float32[h, w, 3]`: what is above the soft threshold, in its own colour."""
-    return feed_light(pixels, params.threshold, params.knee, params.limit)
-
-
 def apply(params: BloomParams, own: Picture, window: Window, scale: int) -> Picture:
     """Spread a plane of light over a window; outside the plane is darkness."""
     weights = list(level_weights(params.size, params.falloff, scale))
-    return Picture(pyramid.spread(own.pixels, own.window, weights, window, np.array(params.tint, np.float32)), window)
+    light = pyramid.spread(own.pixels, own.window, weights, window, np.array(params.tint, np.float32))
+    if params.conserve:
+        light = light - Picture(own.pixels, own.window).crop(window).pixels
+    return Picture(light, window)
 
 
-def reach(params: BloomParams, scale: int) -> int:
-    return pyramid.reach(len(level_weights(params.size, params.falloff, scale)) - 1)
+def light_reach(size: float, falloff: float, scale: int) -> int:
+    """How far around a pixel light of a size can come from."""
+    return pyramid.reach(len(level_weights(size, falloff, scale)) - 1)
 
 
-def extent(params: BloomParams, scale: int) -> int:
-    return min(reach(params, scale), math.ceil(FURTHEST * params.size / scale))
+def light_extent(size: float, falloff: float, scale: int) -> int:
+    """How far beyond what is fed such light is kept."""
+    return min(light_reach(size, falloff, scale), math.ceil(FURTHEST * size / scale))
 
 
 TREATMENTS.register(
@@ -123,11 +129,9 @@ TREATMENTS.register(
         2,
         apply,
         lambda params: params.tint == (0.0, 0.0, 0.0),
-        reach,
+        lambda params, scale: light_reach(params.size, params.falloff, scale),
         USUAL_TOLERANCE,
-        feed=feed,
-        feed_part=lambda params: [params.threshold, params.knee, params.limit],
-        extent=extent,
+        extent=lambda params, scale: light_extent(params.size, params.falloff, scale),
         made_at=lambda params, scale: finer_for(params.size, scale),
         touch=AtTouch("light", "b", 1, {"threshold": 0.0, "size": 24.0, "amount": 1.0}),
         summary="scattered light around what is bright",

@@ -1,0 +1,51 @@
+import { type Card, LIGHT_PASSES, matteOf, type Treatment } from "../../api/document";
+import { nameOfMatte, useSessionParts } from "../session";
+import { useContents } from "../useContents";
+import { LimitMenu } from "./ThroughMenu";
+
+type Feed = NonNullable<Treatment["feed"]>;
+
+/** What the light that a treatment spreads is taken from; shown as a chip. */
+export function FeedMenu({ path, card, treatment }: { path: string[]; card: Card; treatment: Treatment }) {
+  const { edit } = useSessionParts("edit");
+  const contents = useContents();
+  const name = treatment.name ?? treatment.kind;
+  const feed: Feed = treatment.feed ?? "card";
+  const matte = typeof feed === "object" && "matte" in feed ? matteOf(feed.matte) : null;
+  const pass = typeof feed === "object" && "pass" in feed ? feed.pass : null;
+  const use = (value: Feed | null, from: string) =>
+    edit([{ op: "set", path: [...path, "feed"], value }], `${name} from ${from}`);
+  const source = contents?.sources.find((one) => one.name === card.picture?.source);
+  const passes = source?.passes.filter((one) => LIGHT_PASSES.includes(one.kind)) ?? [];
+  const shown = matte ? nameOfMatte(matte) : (pass ?? (feed === "above" ? "light above" : "all light"));
+  return (
+    <LimitMenu
+      label={feed === "card" ? "all light: the whole card's light" : `From ${shown}`}
+      shown={shown}
+      matte={matte}
+      chosen={feed !== "card"}
+      title="light from"
+      first={[
+        {
+          choices: [
+            { key: "card", label: "the whole card's light", onPick: () => use(null, "the whole card") },
+            {
+              key: "above",
+              label: "what the treatment above spread",
+              onPick: () => use("above", "what the treatment above spread"),
+            },
+          ],
+        },
+        {
+          title: "a pass",
+          choices: passes.map((one) => ({
+            key: one.name,
+            label: one.name,
+            onPick: () => use({ pass: one.name }, one.name),
+          })),
+        },
+      ]}
+      onMatte={(id) => use({ matte: id }, nameOfMatte(id))}
+    />
+  );
+}

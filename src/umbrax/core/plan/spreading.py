@@ -1,0 +1,100 @@
+"""Light that the treatments of a card spread: what feeds each, and what becomes of it, at full size and in previews."""
+
+from collections.abc import Iterator
+from typing import Protocol
+
+from ..document.cards import Card
+from ..document.parameters import MatteRef
+from ..errors import UmbraxError
+from ..treatments import TREATMENTS
+from ..treatments.base import CardFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
+from .around import Around, Behind
+from .feeds import fed, in_patches, of_light, passed_on
+from .mattes import MattePlanner
+from .placement import Space
+from .steps import Step
+from .treatments import asked_of, spread, weighed
+
+
+class Lit(Protocol):
+    """What is asked of the card whose treatments spread light."""
+
+    planner: MattePlanner
+    card: Card
+    behind: Behind
+    in_build: Space
+
+    def active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
+        """Its treatments of a stage that do something, in their order."""
+        ...
+
+    def before_layers(self, scale: int) -> Step:
+        """Its picture before light spreads from it."""
+        ...
+
+    def around(self, space: Space, scale: int) -> Around:
+        """What a treatment of it may look at."""
+        ...
+
+    def weight(self, reference: MatteRef, own: Step, space: Space, scale: int) -> Step:
+        """How much of its picture a matte means."""
+        ...
+
+    def spans(self, scale: int) -> Step | None:
+        """Between what the full-size pixels of its picture lie."""
+        ...
+
+
+class Spreading:
+    """Of one card."""
+
+    def __init__(self, of: Lit):
+        self._of = of
+        self._planner = of.planner
+
+    def light(self, params: SpreadParams, scale: int) -> Step:
+        """The light that a treatment spreads: a lamp of two pixels blooms the same at every scale."""
+        treatment = TREATMENTS.get(params.kind)
+        finest = treatment.made_at(params, scale)
+        if params.feed == "above":
+            light = self._above(params, finest)
+        else:
+            feed_scale = 1 if isinstance(params.feed, PassFeed) else min(finest, self._planner.feed_scale)
+            light = self._planner.reduced(self._feed(params, feed_scale), finest // feed_scale, "area")
+        asked = asked_of(treatment, params, self._of.around(self._of.in_build, finest))
+        return self._planner.reduced(spread(treatment, params, light, asked, finest, self._planner.where), scale // finest, "area")
+
+    def _above(self, params: SpreadParams, scale: int) -> Step:
+        """What the treatment above it put into the picture."""
+        before: SpreadParams | None = None
+        for one, _ in self._of.active("light"):
+            assert isinstance(one, SpreadParams)
+            if one.id == params.id:
+                break
+            before = one
+        if before is None:
+            raise UmbraxError("nothing-above", f"no treatment above {params.name or params.kind!r} spreads light; move it below one that does")
+        return passed_on(self.light(before, scale), before.amount, params.limit, self._planner.where)
+
+    def _feed(self, params: SpreadParams, scale: int) -> Step:
+        """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
+        if isinstance(params.feed, PassFeed):
+            return self._fed(params, scale, None)
+        spans = None if scale == 1 else self._of.spans(scale)
+        light = self._fed(params, scale, spans)
+        return light if spans is None else in_patches(light, spans, self._fed(params, 1, None), scale, self._planner.where)
+
+    def _fed(self, params: SpreadParams, scale: int, spans: Step | None) -> Step:
+        of, feed = self._of, params.feed
+        own = self._of_pass(feed.pass_, scale) if isinstance(feed, PassFeed) else of.before_layers(scale)
+        weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, CardFeed) else None
+        # light that a card below has spread past the frame does not spread back
+        domain = own.domain.intersect(of.behind.covered(scale)) if of.card.treat else own.domain
+        return fed(params, own, weight, spans, domain, self._planner.where)
+
+    def _of_pass(self, wanted: str, scale: int) -> Step:
+        """Another pass of the card's source as its picture: where the card stands, and cut as it is."""
+        light = of_light(self._of.around(self._of.in_build, scale).of_pass(wanted), self._planner.where)
+        for reference in self._of.card.cut:
+            light = weighed(light, self._of.weight(reference, light, self._of.in_build, scale), self._planner.where)
+        return light
