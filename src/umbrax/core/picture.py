@@ -112,15 +112,6 @@ class Picture:
             return Picture(self.pixels[y : y + window.height, x : x + window.width], window, self.edge)
         return Picture(self._filled(window), window, self.edge)
 
-    def held(self) -> Window:
-        """The smallest window of its own that holds all that is not 0."""
-        rows = np.flatnonzero(self.pixels.any(axis=(1, 2)))
-        if not rows.size:
-            return Window(self.window.x0, self.window.y0, self.window.x0, self.window.y0)
-        columns = np.flatnonzero(self.pixels[rows[0] : rows[-1] + 1].any(axis=(0, 2)))
-        x, y = self.window.x0, self.window.y0
-        return Window(x + int(columns[0]), y + int(rows[0]), x + int(columns[-1]) + 1, y + int(rows[-1]) + 1)
-
     def _filled(self, window: Window) -> Pixels:
         shape = (window.height, window.width, self.channels)
         if window.empty:

@@ -21,7 +21,7 @@ SKY = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
 STATION = {"id": "station", "picture": {"kind": "pass", "source": "station"}}
 
 
-def _shot(*cards: Card, size: tuple[int, int] = HD) -> Shot:
+def shot_with(*cards: Card, size: tuple[int, int] = HD) -> Shot:
     return read_data({
         "umbrax": 1, "name": "measured", "format": {"width": size[0], "height": size[1], "first": 1001, "last": 1001},
         "sources": {name: {"path": f"{name}.exr"} for name in ("valley", "station", "balloon")}, "build": list(cards),
@@ -34,7 +34,7 @@ def _engine(width: int, height: int) -> Engine:
     return new_engine(renders(width, height))
 
 
-def _changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
+def changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
     """A shot made again and again, each time by a hair other: all that does not depend on the change is there."""
     folder = renders(*size)
     engine, number = _engine(*size), [0]
@@ -49,14 +49,14 @@ def _changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: 
 
 
 def _joined(kind: str) -> Work:
-    return _changing(lambda hair: _shot(SKY, {**STATION, "join": kind, "opacity": hair}))
+    return changing(lambda hair: shot_with(SKY, {**STATION, "join": kind, "opacity": hair}))
 
 
 def _join(kind: str) -> Callable[[], tuple[Work, Work]]:
     return lambda: (_joined(kind), _joined("over"))
 
 
-def _copy() -> Work:
+def copied() -> Work:
     """What a picture costs to be copied into memory that is there."""
     picture = np.random.default_rng(3).random((HD[1], HD[0], 4), np.float32)
     target = np.ones_like(picture)
@@ -66,8 +66,8 @@ def _copy() -> Work:
 def _treated(kind: str, settings: Callable[[float], Card]) -> Callable[[], tuple[Work, Work]]:
     """One treatment of all there is."""
     return lambda: (
-        _changing(lambda hair: _shot(SKY, {"id": "t", "treat": True, "treatments": [{"id": "t1", "kind": kind, **settings(hair)}]})),
-        _copy(),
+        changing(lambda hair: shot_with(SKY, {"id": "t", "treat": True, "treatments": [{"id": "t1", "kind": kind, **settings(hair)}]})),
+        copied(),
     )
 
 
@@ -77,10 +77,10 @@ def _placing() -> tuple[Work, Work]:
     cv2.setNumThreads(2)
 
     def placed(hair: float) -> Shot:
-        return _shot({**SKY, "placing": {"turn": 7.0 * hair, "scale": 1.1, "move": [3.3, -7.7]}})
+        return shot_with({**SKY, "placing": {"turn": 7.0 * hair, "scale": 1.1, "move": [3.3, -7.7]}})
 
     turned = cv2.getRotationMatrix2D((HD[0] / 2, HD[1] / 2), 7, 1.1)
-    return _changing(placed), lambda: cv2.warpAffine(picture, turned, HD, flags=cv2.INTER_CUBIC)
+    return changing(placed), lambda: cv2.warpAffine(picture, turned, HD, flags=cv2.INTER_CUBIC)
 
 
 def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
@@ -94,7 +94,7 @@ def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
             build = tuple(card.model_copy(update={"opacity": hair}) if card.id == name else card for card in shot.build)
             return shot.model_copy(update={"build": build})
 
-        return _changing(changed, size), whole_shot(size, shot, 1)
+        return changing(changed, size), whole_shot(size, shot, 1)
 
     return prepare
 

@@ -26,6 +26,9 @@ const STAGE_NOTES: Record<string, string> = {
   light: "light that spreads comes last, past matte and frame",
 };
 
+/** What is told of the light that feeds a treatment comes after what becomes of it. */
+const FED = ["threshold", "knee", "limit", "fill", "output"];
+
 type RowProps = {
   card: Card;
   treatment: Treatment;
@@ -93,7 +96,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
             />
           )}
           <Plot card={card} treatment={treatment} path={path} model={model} />
-          <Parameters model={model.schema} values={treatment} path={path} last={["amount"]} />
+          <Parameters model={model.schema} values={treatment} path={path} last={["amount", ...FED]} />
           {model.lays && <LayMenu path={path} treatment={treatment} />}
           <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">

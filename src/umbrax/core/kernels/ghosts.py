@@ -1,5 +1,6 @@
-"""Light put again somewhere else: each pixel mirrored at a point and put down on a coarse grid."""
+"""Light put again somewhere else: each point mirrored at a centre and put down on a coarse grid."""
 
+import math
 from typing import Any
 
 import numpy as np
@@ -7,40 +8,37 @@ from numpy.typing import NDArray
 
 from ..picture import Window
 from . import ready, row_kernel
+from .points import Points
 
 Pixels = NDArray[np.float32]
 
 
-@row_kernel("void(f4[:,:,::1], f8, f8, f8, f8, f8[::1], f8, i8, i8, f4[:,:,::1])")
-def _mirror(light: Any, x0: Any, y0: Any, cx: Any, cy: Any, factors: Any, step: Any, left: Any, top: Any, out: Any) -> None:
+@row_kernel("void(f8[::1], f8[::1], f4[:,::1], f8, f8, f8[::1], f8, i8, i8, f4[:,:,::1])")
+def _put(xs: Any, ys: Any, light: Any, cx: Any, cy: Any, factors: Any, step: Any, left: Any, top: Any, out: Any) -> None:
     one = np.float32(1.0)
-    for y in range(light.shape[0]):
-        for x in range(light.shape[1]):
-            for c in range(3):
-                p = light[y, x, c]
-                if p != 0:
-                    k = factors[c]
-                    gx, gy = (cx + k * (cx - (x0 + x))) / step - 0.5 - left, (cy + k * (cy - (y0 + y))) / step - 0.5 - top
-                    i, j = np.int64(np.floor(gx)), np.int64(np.floor(gy))
-                    fx, fy = np.float32(gx - i), np.float32(gy - j)
-                    out[j, i, c] += p * (one - fy) * (one - fx)
-                    out[j, i + 1, c] += p * (one - fy) * fx
-                    out[j + 1, i, c] += p * fy * (one - fx)
-                    out[j + 1, i + 1, c] += p * fy * fx
+    for n in range(light.shape[0]):
+        for c in range(3):
+            k, p = factors[c], light[n, c]
+            gx, gy = (cx + k * (cx - xs[n])) / step - 0.5, (cy + k * (cy - ys[n])) / step - 0.5
+            i, j = np.int64(np.floor(gx)), np.int64(np.floor(gy))
+            fx, fy = np.float32(gx - i), np.float32(gy - j)
+            at, below = out[j - top], out[j - top + 1]
+            i -= left
+            at[i, c] += p * (one - fy) * (one - fx)
+            at[i + 1, c] += p * (one - fy) * fx
+            below[i, c] += p * fy * (one - fx)
+            below[i + 1, c] += p * fy * fx
 
 
-def mirrored(light: Pixels, at: Window, centre: tuple[float, float], factors: tuple[float, float, float], step: int) -> tuple[Pixels, Window]:
-    """Light `[h, w, 3]` on the window `at`, each pixel p put at c + k (c - p) for its channel's factor k: the sum of what falls on each
-    pixel of a grid of `step` pixels, and the window of the grid that holds it all."""
-    ends = [
-        (centre[axis] + k * (centre[axis] - end)) / step - 0.5
-        for axis, low, high in ((0, at.x0 + 0.5, at.x1 - 0.5), (1, at.y0 + 0.5, at.y1 - 0.5))
-        for k in factors
-        for end in (low, high)
-    ]
-    xs, ys = ends[:6], ends[6:]
-    window = Window(*(int(np.floor(min(one))) for one in (xs, ys)), *(int(np.floor(max(one))) + 2 for one in (xs, ys)))
+def mirrored(points: Points, centre: tuple[float, float], factors: tuple[float, float, float], step: int) -> tuple[Pixels, Window]:
+    """Points of light, each p put at c + k (c - p) for its channel's factor k: the sum of what falls on each pixel of a grid of `step`
+    pixels, and the window of the grid that holds it all."""
+    low, high = [], []
+    for middle, places in zip(centre, (points.x, points.y), strict=True):
+        ends = [(middle + k * (middle - end)) / step - 0.5 for k in factors for end in (float(places.min()), float(places.max()))]
+        low.append(math.floor(min(ends)))
+        high.append(math.floor(max(ends)) + 2)
+    window = Window(low[0], low[1], high[0], high[1])
     out = np.zeros((window.height, window.width, 3), np.float32)
-    x0, y0 = at.x0 + 0.5, at.y0 + 0.5
-    _mirror(ready(light), x0, y0, *centre, np.array(factors, np.float64), float(step), window.x0, window.y0, out)
+    _put(points.x, points.y, ready(points.light), *centre, np.array(factors, np.float64), float(step), window.x0, window.y0, out)
     return out, window

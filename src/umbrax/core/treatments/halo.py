@@ -14,8 +14,10 @@ from ..document.parameters import number
 from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..kernels.blur import reach as blurred_reach
+from ..kernels.tinting import tinted
 from ..picture import Picture, Window
 from ..plan.steps import Step
+from ..repair.light import largest
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, SpreadParams, Treatment, finer_for
 from .bloom import level_weights, light_extent, light_reach
 from .soften import softened
@@ -38,17 +40,18 @@ class HaloParams(SpreadParams):
 
 def apply(params: HaloParams, own: Picture, window: Window, scale: int, *, lit: Picture | None = None) -> Picture:
     weights = list(level_weights(params.size, params.falloff, scale))
-    peak = own.pixels.max(axis=2, keepdims=True)
-    bright = np.repeat(peak, 3, axis=2)
-    fixed = not isinstance(params.colour, str)
-    tint = np.array(params.colour if fixed else (1, 1, 1), np.float32)
-    light = pyramid.spread(own.pixels if params.colour == "object" else bright, own.window, weights, window, tint)
-    if lit is not None:
-        light = light * _colour_around(lit, window, params.size / scale)
-    if params.core > 0:
-        sigma = params.size / CORE / scale
-        light = light + np.float32(params.core) * softened(Picture(peak, own.window), window, sigma, sigma).pixels
-    return Picture(light, window)
+    peak = largest(own.pixels)[..., None]
+    sigma = params.size / CORE / scale
+    core = softened(Picture(peak, own.window), window, sigma, sigma).pixels if params.core > 0 else None
+    if params.colour == "object":
+        light = pyramid.spread(own.pixels, own.window, weights, window, np.ones(3, np.float32))
+        return Picture(light if core is None else light + tinted(core, (params.core,) * 3), window)
+    surround = pyramid.spread(peak, own.window, weights, window, np.ones(1, np.float32))
+    if lit is None:
+        assert not isinstance(params.colour, str)
+        return Picture(tinted(surround, params.colour, core, params.core), window)
+    light = tinted(surround, (1, 1, 1)) * _colour_around(lit, window, params.size / scale)
+    return Picture(light if core is None else light + tinted(core, (params.core,) * 3), window)
 
 
 def _colour_around(lit: Picture, window: Window, sigma: float) -> Any:
@@ -81,7 +84,7 @@ TREATMENTS.register(
         needs=lambda params, window, scale: {"lit": window.grown(blurred_reach(params.size / scale))},
         extent=lambda params, scale: light_extent(params.size, params.falloff, scale),
         made_at=lambda params, scale: finer_for(params.size / CORE, scale),
-        touch=AtTouch("light", "o", 2, {"threshold": 0.0, "size": 30.0, "amount": 1.5}),
+        touch=AtTouch("light", "o", 2, {"threshold": 0.0, "size": 30.0, "colour": "object", "amount": 0.8}),
         summary="a hot core and a coloured surround",
     )
 )

@@ -15,6 +15,7 @@ from pydantic import Field
 from ..document.parameters import number
 from ..document.timing import Number, Point
 from ..kernels.ghosts import mirrored
+from ..kernels.points import points_of
 from ..picture import Picture, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
@@ -54,22 +55,24 @@ def disc(radius: float, edge: float) -> NDArray[np.float32]:
 def apply(params: ReflectionParams, own: Picture, window: Window, scale: int, *, centre: tuple[float, float]) -> Picture:
     """All copies of a plane of light on a window; outside the plane is darkness."""
     out = np.zeros((window.height, window.width, 3), np.float32)
-    box = own.held()
-    if box.empty:
+    points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
+    if not points.light.size:
         return Picture(out, window)
-    light, middle = own.crop(box).pixels, (centre[0] / scale, centre[1] / scale)
     for copy in range(1, params.count + 1):
         radius = params.size / scale * (1 + copy / params.count) / 2
         edge = max(radius * max(params.softness, SHARPEST), 1.0)
         # a grid on which the disc's edge takes three pixels at least: between them it is straight
         step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
         k = params.spread * copy / params.count
-        grid, at = mirrored(light, box, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step)
+        grid, at = mirrored(points, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step)
         shape = disc(radius / step, edge / step)
         reach = shape.shape[0] // 2
         wide = cv2.filter2D(np.pad(grid, ((reach, reach), (reach, reach), (0, 0))), -1, shape, borderType=cv2.BORDER_CONSTANT)
         copied = Picture(wide / np.float32(step * step * params.count), at.grown(reach))
-        out += resampled(copied, Placement(step, 0, 0, 0, step, 0, "bilinear"), window)
+        seen = copied.window.magnified(step).grown(step).intersect(window)
+        if not seen.empty:
+            part = out[seen.y0 - window.y0 : seen.y1 - window.y0, seen.x0 - window.x0 : seen.x1 - window.x0]
+            part += resampled(copied, Placement(step, 0, 0, 0, step, 0, "bilinear"), seen)
     return Picture(np.maximum(out, 0), window)
 
 
@@ -92,7 +95,7 @@ TREATMENTS.register(
         knows=_centre,
         extent=lambda params, scale: FURTHEST // scale,
         made_at=lambda params, scale: finer_for(params.size * max(params.softness, SHARPEST) / 2, scale),
-        touch=AtTouch("light", "e", 4, {"threshold": 0.0, "size": 26.0, "amount": 4.0}),
+        touch=AtTouch("light", "e", 4, {"threshold": 0.0, "size": 26.0, "amount": 1.5}),
         summary="copies of what is bright, mirrored at the optical centre",
     )
 )

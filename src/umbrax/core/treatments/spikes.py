@@ -14,6 +14,7 @@ from pydantic import Field
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.arms import add_arms
+from ..kernels.points import points_of
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
 
@@ -42,13 +43,12 @@ class SpikesParams(SpreadParams):
 def apply(params: SpikesParams, own: Picture, window: Window, scale: int) -> Picture:
     """The arms of a plane of light on a window; outside the plane is darkness."""
     out = np.zeros((window.height, window.width, 3), np.float32)
-    box = own.held()
-    light = own.crop(box).pixels
+    points = points_of(own.pixels, own.window)
     lengths = [params.length / scale * (wave / WAVES[1]) ** params.spread for wave in WAVES]
     keep = np.array([params.falloff ** (1 / length) for length in lengths], np.float32)
     both = params.arms % 2 == 0
     for arm in range(params.arms // 2 if both else params.arms):
-        add_arms(light, box, params.angle + 360 * arm / params.arms, both, keep, 1 / params.arms, window, out)
+        add_arms(points, params.angle + 360 * arm / params.arms, both, keep, 1 / params.arms, window, out)
     return Picture(out, window)
 
 
@@ -70,7 +70,7 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         extent=extent,
         made_at=lambda params, scale: finer_for(params.length / 4, scale),
-        touch=AtTouch("light", "k", 3, {"threshold": 0.0, "length": 90.0, "amount": 6.0}),
+        touch=AtTouch("light", "k", 3, {"threshold": 0.0, "length": 90.0, "amount": 2.0}),
         summary="arms of light from what is bright",
     )
 )

@@ -14,7 +14,7 @@ from ..document.timing import Number
 from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, LimitedParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for
 from .soften import softened
 
 Plane = NDArray[np.float32]
@@ -86,6 +86,7 @@ TREATMENTS.register(
         elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),
+        touch=AtTouch("light", "w", 5, {"width": 15.0, "size": 15.0}),
         summary="light from behind comes round the edge",
     )
 )

@@ -1,0 +1,78 @@
+"""Surround bleed: the colour of what is around an element gets into its rim."""
+
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..document.joining import LayingJoin
+from ..document.parameters import number
+from ..document.timing import Number
+from ..kernels.blur import reach
+from ..picture import Picture, Window
+from ..plan.steps import Step
+from ..repair.light import largest
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, finer_for
+from .soften import softened
+from .wrap import limited
+
+
+class BleedParams(LimitedParams):
+    """colour = blur(B, size) of the picture so far, what is behind the element included; laid on x rim inside the element's alpha.
+
+    rim = a x blur(1 - a, width) x gain, or the largest channel of a pass, as specular, x gain; between 0 and 1.
+    """
+
+    kind: Literal["bleed"]
+    amount: Number = number(1.0, "Amount", low=0, high=1, formula="colour x rim x amount is laid on")
+    width: Number = number(8.0, "Width", unit="px", low=0, high=1000, soft=(0, 60), step=0.5, formula="rim = a x blur(1 - a, width) x gain")
+    size: Number = number(30.0, "Size", unit="px", low=0, high=1000, soft=(0, 120), step=0.5, formula="sigma of the blur of what is around")
+    gain: Number = number(1.5, "Gain", low=0, high=100, soft=(0, 4))
+    rim: str = Field("edge", min_length=1, title="Rim", description="edge, or the pass whose light is the rim, by name or kind")
+    join: LayingJoin = Field("soft_light", title="Join")
+    limit: Number = number(4.0, "Limit", low=0, high=1e6, soft=(0.5, 20), formula="max RGB of what is around is at most limit")
+
+
+def apply(params: BleedParams, own: Picture, window: Window, scale: int, *, below: Picture, rim: Picture | None = None) -> Picture:
+    """The colour to lay on, RGBA; its alpha is the rim."""
+    sigma, width = params.size / scale, params.width / scale
+    # what the frame cuts off goes on: it is neither a rim nor dark
+    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, "extend")
+    inside = alpha.crop(window).pixels
+    if rim is None:
+        outside = Picture(1 - alpha.pixels, own.window, "extend")
+        part = inside * softened(outside, window, width, width).pixels
+    else:
+        part = np.minimum(inside, largest(np.maximum(rim.crop(window).pixels[..., :3], 0))[..., None])
+    part = np.clip(part * np.float32(params.gain), 0, 1)
+    around = Picture(limited(below.pixels[..., :3], params.limit), below.window, "extend")
+    colour = softened(around, window, sigma, sigma).pixels
+    return Picture(np.concatenate([colour * part, part], axis=2), window)
+
+
+def _reach(params: BleedParams, scale: int) -> int:
+    return max(reach(params.size / scale), reach(params.width / scale))
+
+
+def _looks(params: Any, around: Around) -> dict[str, Step]:
+    return {"below": around.below(), **({} if params.rim == "edge" else {"rim": around.of_pass(params.rim)})}
+
+
+TREATMENTS.register(
+    Treatment(
+        "bleed",
+        "Surround bleed",
+        "surround",
+        BleedParams,
+        1,
+        apply,
+        lambda params: params.gain == 0 or (params.rim == "edge" and params.width == 0),
+        _reach,
+        USUAL_TOLERANCE,
+        looks=_looks,
+        elements_only=True,
+        lays=lambda params: params.join,
+        made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),
+        summary="colours from around get into the rim",
+    )
+)

@@ -1,0 +1,54 @@
+"""Light that spreads on the bench: from a touched lamp, from a pass, and from what was spread above; each seen in the picture."""
+
+import numpy as np
+from playwright.sync_api import Page, expect
+from screen import open_bench, revision, saved, seen, touch, value_at
+
+from umbrax.core.treatments.base import CardFeed, PassFeed, SpreadParams
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
+
+LAMP = (985, 147)
+
+
+def spreading(database: Database, shot: int, page: Page) -> list[SpreadParams]:
+    treatments = get_revision(database, shot, revision(page)).shot.card("station").treatments
+    return [one for one in treatments if isinstance(one, SpreadParams)]
+
+
+def test_a_lamp_has_a_halo_in_two_clicks_and_what_feeds_it_is_chosen(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    before = seen(page)
+    touch(page, *LAMP)
+    page.get_by_role("button", name="Halo").click()
+    saved(page, 2)
+    (halo,) = spreading(database, shot, page)
+    assert isinstance(halo.feed, CardFeed)
+    assert halo.model_dump()["colour"] == "object"
+    glowing = seen(page)
+    beside = (LAMP[0] + 16, LAMP[1])
+    assert (value_at(page, glowing, *beside) - value_at(page, before, *beside))[0] > 8, "red around the lamp"
+    assert np.abs(value_at(page, glowing, 300, 600) - value_at(page, before, 300, 600)).max() <= 2
+    # light of the emission pass: the dome's slit glows as well
+    page.get_by_role("button", name="From mast").click()
+    page.get_by_role("menuitem", name="emission").click()
+    saved(page, 3)
+    assert spreading(database, shot, page)[0].feed == PassFeed.model_validate({"pass": "emission"})
+    slit = (648, 330)
+    assert value_at(page, seen(page), *slit).sum() > value_at(page, glowing, *slit).sum() + 8
+    page.get_by_role("radio", name="one", exact=True).check()
+    saved(page, 4)
+    assert "colour" not in spreading(database, shot, page)[0].model_dump(), "the usual one"
+
+
+def test_a_treatment_is_fed_by_the_one_above_and_says_so_where_there_is_none(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    touch(page, *LAMP)
+    page.get_by_role("button", name="Lens reflections").click()
+    saved(page, 2)
+    page.get_by_role("button", name="From mast").click()
+    page.get_by_role("menuitem", name="what the treatment above spread").click()
+    saved(page, 3)
+    (alone,) = spreading(database, shot, page)
+    assert alone.feed == "above"
+    expect(page.get_by_text("no treatment above").first).to_be_visible()
