@@ -99,6 +99,18 @@ def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
     return prepare
 
 
+def _ten_anew() -> tuple[Work, Work]:
+    """Ten cards with nothing there, against one copy of a picture of the frame for every step that is computed."""
+    size = (1280, 720)
+    folder = renders(*size)
+    engine, shot = new_engine(folder), ten_cards(*size)
+    engine.make(shot, [folder], 1001, Want())
+    steps = sum(engine.cache.counters.computed.values())
+    source = np.ones((steps, size[1], size[0], 4), np.float32)
+    target = np.ones_like(source)
+    return whole_shot(size, shot, 1), lambda: np.copyto(target, source)
+
+
 BLENDED = "the same joined by over"
 COPY = "a copy of the picture"
 CHANGED = (("front", "finish", 0.25), ("middle", "lamps", 0.6), ("back", "sky", 0.8))
@@ -109,5 +121,6 @@ ASSEMBLING_ROWS = (
     Row("levels, 1920x1080", COPY, 2, _treated("levels", lambda hair: {"black": 0.02, "gamma": 1.2 * hair})),
     Row("curves, 1920x1080", COPY, 2, _treated("curves", lambda hair: {"master": [[0, 0.02], [0.3, 0.5 * hair], [1, 0.9]]})),
     Row("grain, 1920x1080", COPY, 40, _treated("grain", lambda hair: {"strength": 0.05 * hair})),
+    Row("ten cards, nothing there yet, 1280x720", "a copy of the frame for every step", 3, _ten_anew),
     *(Row(f"ten cards, {place} card changed, 1280x720", "the whole shot", reach, _one_card(name)) for place, name, reach in CHANGED),
 )
