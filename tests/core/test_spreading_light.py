@@ -178,6 +178,10 @@ def test_a_pass_feeds_alone_and_cut_as_the_card_is() -> None:
     assert whole.sum(axis=(0, 1)) / fed == pytest.approx([whole[..., 0].sum() / fed[0]] * 3, rel=1e-4)
     assert 0.7 < whole[..., 0].sum() / fed[0] < 1.001
     assert np.abs(added([{**GLOW, "feed": {"pass": "emission"}}], cut=["ball"])).max() < 1e-6
+    # the pass has no alpha of its own: its fill goes where its beauty is, and not over the frame
+    filled = added([{**GLOW, "size": 2.0, "feed": {"pass": "emission"}, "threshold": 1e5, "fill": [0.2, 0.1, 0.0]}])
+    assert filled[47, 54] == pytest.approx([0.2, 0.1, 0.0], rel=0.02)
+    assert np.abs(filled[80:, 100:]).max() < 1e-3
     broken: dict[str, UmbraxError] = {}
     shot = shot_of([card(STATION, treatments=[{**GLOW, "feed": {"pass": "neon"}}])])
     ShotPlanner(shot, 1, scene(), broken=broken).picture()

@@ -1,9 +1,9 @@
-"""Rows of light that spreads, measured through the engine: each from two lamps of the demo and from all of the picture."""
+"""Rows of light that spreads, through the engine: what the emission pass of the station feeds is made, spread and joined each time."""
 
 from collections.abc import Callable
 from typing import Any
 
-from .assembling_rows import SKY, STATION, changing, copied, shot_with
+from .assembling_rows import COPY, SKY, STATION, changing, copied, shot_with
 from .row import Row, Work
 
 KINDS: dict[str, dict[str, Any]] = {
@@ -16,8 +16,6 @@ HIGH = {"bloom": 3.0}
 
 
 def _lit(kind: str) -> Callable[[], tuple[Work, Work]]:
-    """What a card's lamps send out, with the light of the lamps made anew each time."""
-
     def shot(hair: float) -> Any:
         treatment = {"id": "t", "kind": kind, **KINDS[kind], "feed": {"pass": "emission"}, "threshold": 1.0 * hair, "limit": 1e4}
         return shot_with(SKY, {**STATION, "treatments": [treatment]})
@@ -25,4 +23,4 @@ def _lit(kind: str) -> Callable[[], tuple[Work, Work]]:
     return lambda: (changing(shot), copied())
 
 
-LIGHT_ROWS = tuple(Row(f"{kind} of the station's lamps, 1920x1080", "a copy of the picture", HIGH.get(kind, 6.0), _lit(kind)) for kind in KINDS)
+LIGHT_ROWS = tuple(Row(f"{kind} of the station's lamps, 1920x1080", COPY, HIGH.get(kind, 6.0), _lit(kind)) for kind in KINDS)

@@ -1,9 +1,8 @@
 import { type MatteRef, matteOf, type Treatment } from "../../api/document";
-import { Menu } from "../../controls/Menu";
+import { type Choice, Menu } from "../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 
-type Choice = { key: string; label: string; onPick: () => void };
 type LimitProps = {
   /** What is chosen, as read aloud and as shown; `matte` where it is one. */
   label: string;

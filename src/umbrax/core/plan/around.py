@@ -9,6 +9,7 @@ from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
 from ..errors import UmbraxError
 from ..picture import Window
+from ..pictures.base import as_rgba
 from ..pictures.texture import tiled
 from .mattes import MattePlanner
 from .placed import placed, source_scale
@@ -55,14 +56,21 @@ class Around:
         return self._shown(self._scale)
 
     def of_pass(self, wanted: str) -> Step:
+        return self._pass(wanted, self._planner.read)
+
+    def picture_of(self, wanted: str) -> Step:
+        """The same as a picture, RGBA, with the alpha that it takes from its source where it has none."""
+        return self._pass(wanted, lambda source, name, scale: as_rgba(self._planner, source, name, scale))
+
+    def _pass(self, wanted: str, read: Callable[[str, str, int], Step]) -> Step:
         sources = sorted(shown_by(self._card))
         if len(sources) != 1:
             raise UmbraxError("several-sources", f"pass {wanted!r}: the picture of this card is not made of one source; use one that is")
         if not self._placed_yet:
-            return self._planner.read(sources[0], wanted, self._scale)
+            return read(sources[0], wanted, self._scale)
         own_scale, kind = source_scale(self._placement, self._scale), self._planner.source(sources[0]).find(wanted).kind
         way = self._placement if is_light(kind, shown=False) or kind in COVERAGES else replace(self._placement, filter="nearest")
-        return self._standing(self._planner.read(sources[0], wanted, own_scale), way, own_scale)
+        return self._standing(read(sources[0], wanted, own_scale), way, own_scale)
 
     def tiled(self, source: str, how: Tiling) -> Step:
         return tiled(self._planner, source, how, self._scale, EVERYWHERE)

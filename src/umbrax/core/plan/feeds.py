@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from ..errors import Where
 from ..kernels import feeding
 from ..picture import Picture, Window
-from ..repair.light import largest
+from ..repair.light import largest, limited
 from ..treatments.base import SpreadParams
 from .steps import Patches, Step, content_key, pointwise
 from .treatments import weighed_pixels
@@ -94,20 +94,6 @@ def passed_on(light: Step, amount: float, most: float, where: Where) -> Step:
     """Light that was spread already, x amount, its largest channel at most so much: nothing is cut off below."""
 
     def compute(given: tuple[Picture, ...]) -> Any:
-        pixels = np.maximum(given[0].pixels, 0) * np.float32(amount)
-        return pixels * np.minimum(1, np.float32(most) / np.maximum(largest(pixels)[..., None], np.float32(1e-20)))
+        return limited(given[0].pixels * np.float32(amount), most)
 
     return pointwise("passed on 1", [amount, most], [light], compute, channels=3, domain=light.domain, where=where)
-
-
-def of_light(step: Step, where: Where) -> Step:
-    """A light pass as RGBA; without alpha of its own it is opaque."""
-    if step.channels == 4:
-        return step
-
-    def compute(given: tuple[Picture, ...]) -> Any:
-        pixels = given[0].pixels
-        light = pixels[..., :3] if pixels.shape[2] >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
-        return np.concatenate([light, np.ones_like(light[..., :1])], axis=2)
-
-    return pointwise("of light 1", None, [step], compute, channels=4, domain=step.domain, edge=step.edge, where=where)

@@ -9,7 +9,7 @@ from ..errors import UmbraxError
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
 from .around import Around, Behind
-from .feeds import fed, in_patches, of_light, passed_on
+from .feeds import fed, in_patches, passed_on
 from .mattes import MattePlanner
 from .placement import Space
 from .steps import Step
@@ -78,8 +78,6 @@ class Spreading:
 
     def _feed(self, params: SpreadParams, scale: int) -> Step:
         """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
-        if isinstance(params.feed, PassFeed):
-            return self._fed(params, scale, None)
         spans = None if scale == 1 else self._of.spans(scale)
         light = self._fed(params, scale, spans)
         return light if spans is None else in_patches(light, spans, self._fed(params, 1, None), scale, self._planner.where)
@@ -94,7 +92,7 @@ class Spreading:
 
     def _of_pass(self, wanted: str, scale: int) -> Step:
         """Another pass of the card's source as its picture: where the card stands, and cut as it is."""
-        light = of_light(self._of.around(self._of.in_build, scale).of_pass(wanted), self._planner.where)
+        light = self._of.around(self._of.in_build, scale).picture_of(wanted)
         for reference in self._of.card.cut:
             light = weighed(light, self._of.weight(reference, light, self._of.in_build, scale), self._planner.where)
         return light

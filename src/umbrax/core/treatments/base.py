@@ -38,6 +38,7 @@ Stage = Literal["colour", "spatial", "surround", "light"]
 STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "surround", "light")
 WHOLE: Final = "whole"
 Wanted = Window | Literal["whole"]
+ANYWHERE: Final = 1 << 20  # pixels around: as far as light comes from that has no end
 
 
 class Around(Protocol):
@@ -68,6 +69,11 @@ class Around(Protocol):
     def matte(self, reference: MatteRef) -> Step:
         """The coverage of a matte, one channel."""
         ...
+
+
+def most_of(value: Any) -> float:
+    """The largest value that a number has, at its keys where it is keyed."""
+    return float(max(key[1] for key in value.keys) if isinstance(value, Keys) else value)
 
 
 class TreatmentParams(Parameters):
@@ -102,8 +108,7 @@ class ThroughParams(LimitedParams):
 
     @model_validator(mode="after")
     def _gains_only_what_is_laid(self) -> "ThroughParams":
-        amount: Any = self.amount
-        most = max(key[1] for key in amount.keys) if isinstance(amount, Keys) else amount
+        most = most_of(self.amount)
         if most > 1 and self.lay is None:
             raise ValueError(f"expected an amount of at most 1, got {most:g}; lay the treatment on its input for more")
         return self

@@ -11,10 +11,9 @@ from ..document.timing import Number
 from ..kernels.blur import reach
 from ..picture import Picture, Window
 from ..plan.steps import Step
-from ..repair.light import largest
+from ..repair.light import largest, limited
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, finer_for
 from .soften import softened
-from .wrap import limited
 
 
 class BleedParams(LimitedParams):

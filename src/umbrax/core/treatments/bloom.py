@@ -9,16 +9,16 @@ most light near, the finest levels go.
 import math
 from collections.abc import Callable
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from ..document.parameters import colour, number
-from ..document.timing import Colour, Keys, Number
+from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for, most_of
 
 WIDEST = 3.0  # sigma of the widest level, in sizes
 FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
@@ -51,8 +51,7 @@ class BloomParams(SpreadParams):
 
     @model_validator(mode="after")
     def _takes_no_more_than_there_is(self) -> "BloomParams":
-        amount: Any = self.amount
-        if self.conserve and max([key[1] for key in amount.keys] if isinstance(amount, Keys) else [amount]) > 1:
+        if self.conserve and most_of(self.amount) > 1:
             raise ValueError("expected an amount of at most 1 where light is conserved")
         if self.conserve and self.output == "spread_only":
             raise ValueError("expected the source in the output where light is conserved; take spread_only away")

@@ -57,7 +57,7 @@ def apply(params: HaloParams, own: Picture, window: Window, scale: int, *, lit: 
 def _colour_around(lit: Picture, window: Window, sigma: float) -> Any:
     """The colour of what lies around a pixel, its largest channel 1; white where nothing is."""
     near = softened(Picture(np.maximum(lit.pixels[..., :3], 0), lit.window), window, sigma, sigma).pixels
-    most = near.max(axis=2, keepdims=True)
+    most = largest(near)[..., None]
     return np.where(most > 1e-6, near / np.maximum(most, np.float32(1e-6)), np.float32(1))
 
 

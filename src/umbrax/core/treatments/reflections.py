@@ -19,9 +19,8 @@ from ..kernels.points import points_of
 from ..picture import Picture, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, SpreadParams, Treatment, finer_for
+from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, SpreadParams, Treatment, finer_for
 
-EVERYWHERE = 1 << 20  # a copy may come from anywhere
 FURTHEST = 8192  # full-size pixels past what is fed that a copy is kept
 SHARPEST = 0.05  # of its radius over which a disc ends at least
 
@@ -90,7 +89,7 @@ TREATMENTS.register(
         1,
         apply,
         lambda params: False,
-        lambda params, scale: EVERYWHERE,
+        lambda params, scale: ANYWHERE,
         USUAL_TOLERANCE,
         knows=_centre,
         extent=lambda params, scale: FURTHEST // scale,

@@ -16,9 +16,8 @@ from ..document.timing import Number
 from ..kernels.arms import add_arms
 from ..kernels.points import points_of
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
+from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
 
-EVERYWHERE = 1 << 20  # an arm may come from anywhere
 WAVES = (610.0, 550.0, 465.0)  # nm, of the primaries' dominant wavelengths, rounded
 FAINT = 1e-4  # of its beginning: farther out no room is made for an arm
 
@@ -66,7 +65,7 @@ TREATMENTS.register(
         1,
         apply,
         lambda params: False,
-        lambda params, scale: EVERYWHERE,
+        lambda params, scale: ANYWHERE,
         USUAL_TOLERANCE,
         extent=extent,
         made_at=lambda params, scale: finer_for(params.length / 4, scale),

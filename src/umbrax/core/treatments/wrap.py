@@ -14,6 +14,7 @@ from ..document.timing import Number
 from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..picture import Picture, Window
+from ..repair.light import limited
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for
 from .soften import softened
 
@@ -46,13 +47,6 @@ def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, below
     wrapped = light * Picture(edge_of(alpha, width)[..., None], near).crop(window).pixels
     bright = np.minimum(wrapped.max(axis=2, keepdims=True), 1)
     return Picture(np.concatenate([wrapped, bright], axis=2), window)
-
-
-def limited(light: Plane, most: float) -> Plane:
-    """Light `float32[h, w, 3]` without negatives, its largest channel at most so much, in its own colour."""
-    light = np.maximum(light, 0)
-    peak = light.max(axis=2, keepdims=True)
-    return np.asarray(light * np.minimum(1, np.float32(most) / np.maximum(peak, 1e-20)), np.float32)
 
 
 def edge_of(alpha: Plane, width: float) -> Plane:
