@@ -33,6 +33,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "reflections": {"threshold": 0.8, "size": 14.0, "count": 3, "spread": 0.8, "amount": 4.0},
     "halo": {"threshold": 0.8, "size": 16.0, "core": 0.4, "amount": 0.8},
     "sharpen": {"size": 2.0, "strength": 1.5},
+    "defocus": {"focus": 6.0, "radius": 9.0, "rim": 0.5},
     "wrap": {"width": 12.0, "size": 8.0, "amount": 0.9},
     "bleed": {"width": 6.0, "size": 12.0, "gain": 2.0},
     "levels": {"black": 0.05, "white": [0.8, 0.9, 1.1], "gamma": 1.3, "out_white": 0.9},
@@ -52,6 +53,10 @@ SHORT: dict[str, list[dict[str, Any]]] = {
     "soften": [{"size": 0.8}, {"size": 3.0, "aspect": 0.5}],
     "bloom": [{"threshold": 0.6, "size": 2.0}],
     "sharpen": [{"size": 0.7}],
+    "defocus": [
+        {"mode": "uniform", "radius": 1.5},
+        {"mode": "lens", "focus": 5.0, "sensor_mm": 4.0, "blades": 5, "turn": 20.0, "squeeze": 0.7},
+    ],
     "wrap": [{"width": 2.0, "size": 3.0}, {"width": 9.0, "size": 0.8}],
     "bleed": [{"width": 2.0, "size": 3.0}, {"rim": "diffuse", "size": 0.8, "gain": 0.7, "join": "overlay"}],
     "smear": [{"length": 3.0, "angle": 80.0}, {"length": 9.0, "angle": -20.0, "sides": "one"}],
@@ -66,6 +71,7 @@ NEUTRAL: dict[str, dict[str, Any]] = {
     "reflections": {"amount": 0.0},
     "halo": {"colour": [0.0, 0.0, 0.0], "core": 0.0},
     "sharpen": {"strength": 0.0},
+    "defocus": {"radius": 0.0},
     "wrap": {"width": 0.0},
     "bleed": {"gain": 0.0},
     "levels": {},
@@ -359,6 +365,9 @@ class Everything:
 
     def of_pass(self, wanted: str) -> Step:
         return nothing(4)
+
+    def depth(self, wanted: str) -> Step:
+        return nothing(1)
 
     def tiled(self, source: str, how: Tiling) -> Step:
         return nothing(4)

@@ -63,7 +63,7 @@ def camera(scene: Scene, width: int, height: int) -> View:
     right /= np.linalg.norm(right)
     up = np.cross(right, forward)
     across = np.tan(np.radians(scene.view_angle_deg) / 2)
-    return View(eye, right, up, forward, np.array([across, across * height / width]))
+    return View(eye, right, up, forward, np.array([across, across * height / width]), np.array([scene.lens_radius, scene.sharp_at]))
 
 
 BOUNDS = {
@@ -96,7 +96,7 @@ def _groups(things: list[Thing], boxes: NDArray[np.float64]) -> NDArray[np.float
 
 def _tiles(boxes: NDArray[np.float64], view: View, width: int, height: int) -> NDArray[np.int64]:
     """For each tile of the frame the things whose box can be seen in it, ended by -1."""
-    eye, right, up, forward, size = view
+    eye, right, up, forward, size, (lens, sharp) = view
     rows, columns = -(-height // TILE), -(-width // TILE)
     lists: list[list[list[int]]] = [[[] for _ in range(columns)] for _ in range(rows)]
     middle = (boxes[:, :3] + boxes[:, 3:]) / 2
@@ -107,8 +107,10 @@ def _tiles(boxes: NDArray[np.float64], view: View, width: int, height: int) -> N
         away = np.maximum(corners @ forward, 1e-3)
         px = (corners @ right / away / size[0] + 1) / 2 * width
         py = (1 - corners @ up / away / size[1]) / 2 * height
-        for row in lists[max(0, int(py.min() - 1) // TILE) : max(0, int(py.max() + 1) // TILE + 1)]:
-            for tile in row[max(0, int(px.min() - 1) // TILE) : max(0, int(px.max() + 1) // TILE + 1)]:
+        # how far a point of it is spread by the lens
+        by = 1 + np.abs(1 / away - 1 / sharp).max() * lens / size[0] * width / 2
+        for row in lists[max(0, int(py.min() - by) // TILE) : max(0, int(py.max() + by) // TILE + 1)]:
+            for tile in row[max(0, int(px.min() - by) // TILE) : max(0, int(px.max() + by) // TILE + 1)]:
                 tile.append(int(number))
     table = np.full((rows, columns, len(boxes) + 1), -1, np.int64)
     for y, x in np.ndindex(rows, columns):

@@ -36,7 +36,7 @@ def _sky(across: Plane, up: Plane) -> Plane:
 
 def valley(scene: Scene, width: int, height: int, seed: int = 7) -> NDArray[np.float32]:
     """Scene-linear BT.709 light `float32[h, w, 3]`."""
-    eye, right, up, forward, size = camera(scene, width, height)
+    eye, right, up, forward, size, _ = camera(scene, width, height)
     y, x = np.mgrid[:height, :width] + 0.5
     u, v = x / width * 2 - 1, 1 - y / height * 2
     d = forward + u[..., None] * size[0] * right + v[..., None] * size[1] * up

@@ -45,13 +45,18 @@ class Thing:
 
 @dataclass
 class Scene:
-    """Everything at one frame. The terrace only catches: it is in the shadow pass and nowhere else."""
+    """Everything at one frame. The terrace only catches: it is in the shadow pass and nowhere else.
+
+    A lens of radius 0 is a pinhole, as all pictures are rendered that are to be defocused later; else it is sharp at a distance.
+    """
 
     things: list[Thing] = field(default_factory=list)
     materials: dict[str, Material] = field(default_factory=dict)
     eye: Vector = (0.4, 2.5, 14.5)
     target: Vector = (0.75, 2.35, 0.0)
     view_angle_deg: float = 45.0
+    lens_radius: float = 0.0
+    sharp_at: float = 1.0
     light: Vector = (-8.0, 9.5, 8.5)
     light_size: float = 3.0
     light_colour: Vector = (1.15, 0.86, 0.60)

@@ -27,7 +27,7 @@ class Parameters(BaseModel):
 
 
 def number(
-    default: float, title: str, *, unit: str = "", low: float | None = None, high: float | None = None,
+    default: float | None, title: str, *, unit: str = "", low: float | None = None, high: float | None = None,
     soft: Soft = (0.0, 1.0), step: float = 0.01, formula: str = "", group: str = "",
 ) -> Any:  # fmt: skip
     """A numeric field: hard bounds are enforced, the soft range is what a slider shows."""

@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 from ..errors import UmbraxError
 from ..picture import Window
 from ..registry import unknown
+from .camera import Camera
 from .cards import AnyMatte, Card
 from .parameters import Parameters
 from .sources import Source
@@ -56,6 +57,7 @@ class Shot(Parameters):
     colour: ColourSettings = Field(default_factory=ColourSettings)
     sources: dict[str, Source] = Field(default_factory=dict)
     mattes: dict[str, AnyMatte] = Field(default_factory=dict)
+    camera: Camera = Field(default_factory=Camera)
     build: tuple[Card, ...] = ()
 
     def cards(self) -> Iterator[Card]:

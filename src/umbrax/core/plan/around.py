@@ -11,6 +11,7 @@ from ..errors import UmbraxError
 from ..picture import Window
 from ..pictures.base import as_rgba
 from ..pictures.texture import tiled
+from .depth import sharp
 from .mattes import MattePlanner
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, Placement, Space
@@ -34,15 +35,19 @@ class Behind(Protocol):
         """Between what its full-size pixels lie at a scale, by what was rendered."""
         ...
 
+    def depth(self, scale: int) -> Step | None:
+        """How far away it is; None where nothing tells."""
+        ...
+
 
 class Around:
     """Of one card at one scale: `placed_yet` where the card's picture stands in its build already, in `space`."""
 
     def __init__(
         self, planner: MattePlanner, card: Card, behind: Behind, placement: Placement, space: Space, placed_yet: bool, scale: int,
-        shown: Callable[[int], Step],
+        shown: Callable[[int], Step], depth: Callable[[str, int], Step | None],
     ):  # fmt: skip
-        self._shown = shown
+        self._shown, self._depth = shown, depth
         self._planner, self._card, self._behind, self._placement = planner, card, behind, placement
         self._space, self._placed_yet, self._scale = space, placed_yet, scale
         self.frame = planner.frame
@@ -57,6 +62,16 @@ class Around:
 
     def of_pass(self, wanted: str) -> Step:
         return self._pass(wanted, self._planner.read)
+
+    def depth(self, wanted: str) -> Step:
+        found = self._depth(wanted, self._scale)
+        if found is None:
+            raise UmbraxError("no-depth", f"nothing tells how far away this is: no source of it has a pass {wanted!r}; set a depth on the card")
+        return found
+
+    def depth_of_source(self, wanted: str) -> Step:
+        """A depth pass of the card's own source, its edges told apart by IDs."""
+        return self._pass(wanted, lambda source, name, scale: sharp(self._planner, source, name, scale))
 
     def picture_of(self, wanted: str) -> Step:
         """The same as a picture, RGBA, with the alpha that it takes from its source where it has none."""

@@ -13,6 +13,7 @@ from ..joins import JOINS, join, laid
 from ..kernels import blank, joining, ready
 from ..picture import Picture, Window, union_of
 from .cards import CardPlanner, Layer, Made
+from .depth import from_nearness, joined
 from .feeds import spans_over
 from .mattes import MattePlanner
 from .reader import LOST
@@ -36,6 +37,9 @@ class Behind:
 
     def spans(self, scale: int) -> Step | None:
         return self._build.spans(scale, self._index)
+
+    def depth(self, scale: int) -> Step | None:
+        return self._build.depth(scale, self._index)
 
 
 class Build:
@@ -113,6 +117,18 @@ class Build:
             return below if own is None else own
         return spans_over([below, own])
 
+    def depth(self, scale: int, count: int | None = None) -> Step | None:
+        """How far away what the picture so far shows is; None where none of its cards tells."""
+        near: Step | None = self._folded(self._with_depth, None, scale, count)
+        return None if near is None else from_nearness(near, self.planner.where)
+
+    def _with_depth(self, index: int, below: Step | None, scale: int) -> Step | None:
+        card = self.cards[index]
+        if not self._is_made(index) or card.treat or card.join != "over":
+            return below
+        depth = self._cards[index].depth("depth", scale)
+        return below if depth is None else joined(below, depth, self.card(index, scale).own, card.opacity, self.planner.where)
+
     def _is_made(self, index: int) -> bool:
         card = self.cards[index]
         return card.enabled and card.opacity != 0 and card.id not in self.broken
@@ -159,8 +175,8 @@ class Build:
     def before_placing(self, index: int, scale: int) -> Step:
         return self._cards[index].before_placing(scale)
 
-    def depth(self, index: int, scale: int) -> Step:
-        return self._cards[index].depth(scale)
+    def depth_of(self, index: int, scale: int) -> Step | None:
+        return self._cards[index].depth("depth", scale)
 
     def occluder(self, index: int, held: tuple[Tuck, ...], scale: int) -> Step | None:
         """The light in the picture so far that a card is held behind by some tucks; None where that is nothing."""

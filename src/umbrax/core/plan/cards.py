@@ -8,8 +8,9 @@ from ..document.parameters import MatteRef
 from ..mattes.ids import shares
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
-from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams
+from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams, with_camera
 from .around import Around, Behind
+from .depth import everywhere
 from .feeds import evened, spans_of, spans_over
 from .mattes import MattePlanner
 from .placed import placed, source_scale
@@ -68,7 +69,10 @@ class CardPlanner:
     def active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
         for params in self.card.treatments:
             treatment = TREATMENTS.get(params.kind)
-            if treatment.stage == stage and params.enabled and params.amount != 0 and not treatment.neutral(params):
+            if treatment.stage != stage or not params.enabled or params.amount == 0:
+                continue
+            params = with_camera(params, treatment, self.planner.camera)
+            if not treatment.neutral(params):
                 yield params, treatment
 
     # own picture
@@ -100,9 +104,19 @@ class CardPlanner:
             own = self._treated(params, treatment, own, self.own_pixels, scale)
         return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), scale)
 
-    def depth(self, scale: int) -> Step:
-        """The depth pass of the card's source as it stands in its build; an error where there is none."""
-        return NOTHING if self.placement.flat else self.around(self.in_build, scale).of_pass("depth")
+    def depth(self, wanted: str, scale: int) -> Step | None:
+        """How far away what the card shows is, where it stands in its build; None where nothing tells."""
+        planner, card = self.planner, self.card
+        if card.treat:
+            return self.behind.depth(scale)
+        if card.depth is not None:
+            return everywhere(card.depth, planner.where)
+        if (inside := card.inside()) and not self.placement.flat:
+            found = planner.build_depth(inside, own_scale := source_scale(self.placement, scale))
+            way = replace(self.placement, filter="nearest")
+            return found and placed(found, way, own_scale, scale, planner.display.scaled(scale), planner.where)
+        sources = [source for source in shown_by(card) if planner.source(source).has(wanted)]
+        return self.around(self.in_build, scale).depth_of_source(wanted) if len(sources) == 1 and not self.placement.flat else None
 
     def _cut(self, own: Step, scale: int) -> Step:
         for reference in self.card.cut:
@@ -162,7 +176,7 @@ class CardPlanner:
 
     def around(self, space: Space, scale: int) -> Around:
         placed_yet = space is self.in_build
-        return Around(self.planner, self.card, self.behind, self.placement, space, placed_yet, scale, self.before_layers)
+        return Around(self.planner, self.card, self.behind, self.placement, space, placed_yet, scale, self.before_layers, self.depth)
 
     # mattes
 

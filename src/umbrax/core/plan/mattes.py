@@ -36,6 +36,7 @@ class MattePlanner(ABC):
         self.reader = reader
         self.display = self.seen = shot.format.display
         self.stands = HERE
+        self.camera = at_frame(shot.camera, frame)
         self.first = shot.format.first
         self._time = frame  # at which sources are read
         self.feed_scale = 1  # the coarsest scale at which light that spreads is fed
@@ -55,6 +56,10 @@ class MattePlanner(ABC):
     @abstractmethod
     def build_spans(self, cards: tuple[Any, ...], scale: int) -> Step | None:
         """Between what the full-size pixels lie that it has at a scale."""
+
+    @abstractmethod
+    def build_depth(self, cards: tuple[Any, ...], scale: int) -> Step | None:
+        """How far away what it shows is."""
 
     @contextmanager
     def at(self, **place: Any) -> Iterator[None]:

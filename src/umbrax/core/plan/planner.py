@@ -71,7 +71,10 @@ class ShotPlanner(MattePlanner):
         """The depth of what an element card shows, where it stands in its build; an error where its source has none."""
         build, index = self._find(card_id)
         with self.at(card=card_id):
-            return build.depth(index, scale)
+            found = build.depth_of(index, scale)
+            if found is None:
+                raise UmbraxError("no-depth", "no source of this card has a depth pass; set a depth on the card")
+            return found
 
     def occluder_of(self, card_id: str, tuck: Tuck, scale: int = 1) -> Step | None:
         """The light in the picture so far that one tuck holds a card behind, whatever its frames say; None where that is nothing."""
@@ -80,6 +83,9 @@ class ShotPlanner(MattePlanner):
 
     def build_picture(self, cards: tuple[Card, ...], scale: int) -> Step:
         return self._build_of(cards).picture(scale)
+
+    def build_depth(self, cards: tuple[Card, ...], scale: int) -> Step | None:
+        return self._build_of(cards).depth(scale)
 
     def build_spans(self, cards: tuple[Card, ...], scale: int) -> Step | None:
         return self._build_of(cards).spans(scale)

@@ -78,5 +78,6 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
     read = tuple((name, planner.source(name).identity, plans.text(shot.sources[name])) for name in sorted(sources))
     places = None if planner.places.still else planner.places.told()
     return (
-        plans.text(card), tuple(sorted(mattes.items())), read, places, planner.display, planner.frame, scale, planner.feed_scale,
+        plans.text(card), tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
+        planner.feed_scale,
     )  # fmt: skip

@@ -84,6 +84,7 @@ def applied(
     return Step(
         content_key(f"{treatment.kind} {treatment.version}", told, tuple(inputs.values())), treatment.kind,
         domain, channels, tuple(inputs.values()), needs, run, own.edge if channels == own.channels else "empty", where, lonely,
+        whole=treatment.whole,
     )  # fmt: skip
 
 

@@ -4,11 +4,18 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from ..kernels import ready
+from ..kernels.edges import depth_by_ids
+from ..pictures.data_values import is_nothing
+
 Values = NDArray[np.float32]
 REACH = 2  # pixels on each side that near and far are taken from
 EDGE = 0.25  # relative difference of two depths from which an edge lies between them
 STEEP = 0.7  # of what lies around, that an edge holds by itself
 SNAP_REACH = 4  # pixels on each side that tell an edge from a slope
+RIM = 2  # pixels from which a rim takes its depth whose middle saw nothing
+SEEN = 0.02  # of a pixel from which a thing counts in it
+ALONE = 0.98  # and from which it has it to itself
 BETWEEN = 0.08  # the part of that difference, at either side, that still counts as the side
 
 
@@ -43,3 +50,23 @@ def axis_depth(depth: Values, offsets: tuple[float, float], focal_px: float) -> 
     x = (np.arange(width) + offsets[0]) / focal_px
     y = (np.arange(height) + offsets[1]) / focal_px
     return np.asarray(depth / np.sqrt(1 + x[None, :] ** 2 + y[:, None] ** 2), np.float32)
+
+
+def known_depth(z: Values) -> Values:
+    """Depth with infinity where nothing is; a pixel whose middle saw nothing beside one that saw something is at its rim."""
+    far = np.where(is_nothing(z), np.float32(np.inf), z)
+    if not far.size:
+        return far
+    beside = cv2.erode(far, np.ones((2 * RIM + 1, 2 * RIM + 1), np.uint8), borderType=cv2.BORDER_REPLICATE)
+    return np.where(np.isfinite(far), far, beside)
+
+
+def by_ids(depth: Values, ids: NDArray[np.uint32], coverage: Values) -> Values:
+    """Depth `float32[h, w]` in which a pixel that several things share has the depth of the nearest of them.
+
+    `ids` and `coverage` are the ranks `[rank, h, w]` of an ID layer. A renderer that filters depth, or looks at the middle of a pixel
+    only, gives a depth there that is that of none of them, or of the one behind.
+    """
+    out = np.empty_like(depth)
+    depth_by_ids(ready(depth), ready(ids, np.uint32), ready(coverage), np.float32(SEEN), np.float32(ALONE), out)
+    return out

@@ -6,11 +6,12 @@ from around it, and light that spreads.
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Final, Literal, Protocol
 
 from pydantic import Field, model_validator
 
+from ..document.camera import Camera
 from ..document.joining import LayingJoin
 from ..document.parameters import MatteRef, MatteReference, Parameters, colour, number
 from ..document.tiling import Tiling
@@ -60,6 +61,11 @@ class Around(Protocol):
 
     def of_pass(self, wanted: str) -> Step:
         """A pass of the card's own source by name or kind, with its own channels."""
+        ...
+
+    def depth(self, wanted: str) -> Step:
+        """The depth of the card's picture, one channel: a pass of its source by name or kind, or what the card says; of a treat card
+        that of the picture so far."""
         ...
 
     def tiled(self, source: str, how: Tiling) -> Step:
@@ -129,6 +135,12 @@ class PassFeed(Parameters):
 Feed = Literal["card", "above"] | CardFeed | PassFeed
 
 
+class OfCamera(Parameters):
+    """A treatment that can take what the shot's camera has of it from there; its own values are then left alone."""
+
+    camera: Literal["own", "shot"] = Field("own", title="Camera", description="own values, or those of the shot's camera that cards share")
+
+
 class SpreadParams(TreatmentParams):
     """A treatment that spreads light: it has a feed instead of a matte it works through.
 
@@ -164,7 +176,9 @@ class Treatment:
     matte and its amount in the same pass.
     `uses_frame(params)`: the frame's number makes a difference, and `apply` gets it as `frame`. `knows(params, around)` names more that
     `apply` gets, and that goes into the key of what it makes.
-    `sources(params)`: what it looks at beside those of its card.
+    `sources(params)`: what it looks at beside those of its card. `of_camera` names what it can take from the shot's camera, by its own
+    name and that of the camera.
+    `whole`: it is only worth making, and keeping, on all of what there is.
     `elements_only`: it is of an element before what lies behind it, and no treat card has it.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
 
@@ -197,11 +211,20 @@ class Treatment:
     knows: Callable[[Any, Around], dict[str, Any]] = lambda params, around: {}
     touch: AtTouch | None = None
     sources: Callable[[Any], tuple[str, ...]] = lambda params: ()
+    of_camera: Mapping[str, str] = field(default_factory=dict)
+    whole: bool = False
 
     def wanted(self, params: Any, window: Window, scale: int, name: str) -> Wanted:
         """The window of what it looks at by a name, or all of it."""
         named = self.needs(params, window, scale) if self.needs and name != "own" else {}
         return named.get(name, window.grown(self.reach(params, scale)))
+
+
+def with_camera(params: TreatmentParams, treatment: Treatment, camera: Camera) -> TreatmentParams:
+    """A treatment with what it takes from the shot's camera."""
+    if not isinstance(params, OfCamera) or params.camera == "own":
+        return params
+    return params.model_copy(update={name: getattr(camera, of) for name, of in treatment.of_camera.items()})
 
 
 def finer_for(length: float, scale: int) -> int:

@@ -2,19 +2,15 @@
 
 from typing import Literal
 
-import cv2
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.parameters import choice, colour, number
 from ..document.timing import Colour, Number
 from ..picture import Picture, Window
-from ..pictures.data_values import is_nothing
 from ..plan.steps import Step
+from ..repair.depth import RIM, known_depth
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, ThroughParams, Treatment
-
-NEAR = 2  # pixels from which a rim takes its depth whose middle saw nothing
 
 
 class HazeParams(ThroughParams):
@@ -30,22 +26,13 @@ class HazeParams(ThroughParams):
 
 def apply(params: HazeParams, own: Picture, window: Window, scale: int, *, depth: Picture) -> Picture:
     given = own.crop(window).pixels
-    z = known_depth(depth.crop(window.grown(NEAR)).pixels[..., 0])[NEAR:-NEAR, NEAR:-NEAR]
+    z = known_depth(depth.crop(window.grown(RIM)).pixels[..., 0])[RIM:-RIM, RIM:-RIM]
     there = np.isfinite(z)
     amount = 1 - np.exp(-np.float32(params.density) * np.maximum(np.where(there, z, 0) - np.float32(params.near), 0))
     amount = np.where(there, amount, np.float32(params.nothing == "full"))[..., None].astype(np.float32)
     alpha = given[..., 3:]
     light = given[..., :3] + (np.array(params.colour, np.float32) * alpha - given[..., :3]) * amount
     return Picture(np.concatenate([light, alpha], axis=2), window, own.edge)
-
-
-def known_depth(z: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Depth with infinity where nothing is; a pixel whose middle saw nothing beside one that saw something is at its rim."""
-    far = np.where(is_nothing(z), np.float32(np.inf), z)
-    if not far.size:
-        return far
-    beside = cv2.erode(far, np.ones((2 * NEAR + 1, 2 * NEAR + 1), np.uint8), borderType=cv2.BORDER_REPLICATE)
-    return np.where(np.isfinite(far), far, beside)
 
 
 def _looks(params: HazeParams, around: Around) -> dict[str, Step]:
@@ -64,7 +51,7 @@ TREATMENTS.register(
         lambda params, scale: 0,
         USUAL_TOLERANCE,
         looks=_looks,
-        needs=lambda params, window, scale: {"depth": window.grown(NEAR)},
+        needs=lambda params, window, scale: {"depth": window.grown(RIM)},
         grows=False,
         elements_only=True,
         touch=AtTouch("colour", "h", 4, {"density": 0.02}),

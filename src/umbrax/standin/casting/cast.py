@@ -131,12 +131,13 @@ def cast(
         rays, shadows, bounced = np.zeros(PACKET), np.zeros(PACKET), np.zeros(PACKET)
         hits, there, thrown, total = np.zeros(HITS), np.zeros(HITS), np.zeros(3 * SAMPLES), np.zeros((5, 3))
         # rows above the horizon, and all where there is no terrace, hold nothing but things
-        bare = view.forward[1] + (1 - (y + 1) / height * 2) * view.size[1] * view.up[1] >= 0 or world.terrace[1] < world.terrace[0]
+        above = view.lens[0] == 0 and view.forward[1] + (1 - (y + 1) / height * 2) * view.size[1] * view.up[1] >= 0
+        bare = above or world.terrace[1] < world.terrace[0]
         for x in range(width):
             some = tiles[y // tile, x // tile]
             if bare and some[0] < 0:
                 continue
-            aim(rays, view, x, y, width, height)
+            aim(rays, view, x, y, width, height, seed)
             for i in some:
                 if i < 0:
                     break

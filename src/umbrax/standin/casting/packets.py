@@ -36,13 +36,15 @@ class World(NamedTuple):
 
 
 class View(NamedTuple):
-    """A camera: where it stands, its axes, and the tangents of half its angles across and down."""
+    """A camera: where it stands, its axes, and the tangents of half its angles across and down; its lens: radius, and how far away
+    along the axis it is sharp. Through a lens of radius 0 every ray goes through the eye."""
 
     eye: NDArray[np.float64]
     right: NDArray[np.float64]
     up: NDArray[np.float64]
     forward: NDArray[np.float64]
     size: NDArray[np.float64]
+    lens: NDArray[np.float64]
 
 
 def jit(function: Any) -> Any:
@@ -65,8 +67,8 @@ def random(x: Any, y: Any, sample: Any, salt: Any) -> Any:
 
 
 @jit
-def aim(rays: Any, view: Any, x: Any, y: Any, width: Any, height: Any) -> None:
-    """Rays from the eye through the pixel, one in each cell of its grid."""
+def aim(rays: Any, view: Any, x: Any, y: Any, width: Any, height: Any, seed: Any) -> None:
+    """Rays from the eye through the pixel, one in each cell of its grid; from all over the lens where it has one."""
     f0, f1, f2 = view.forward[0], view.forward[1], view.forward[2]
     r0, r1, r2 = view.right[0] * view.size[0], view.right[1] * view.size[0], view.right[2] * view.size[0]
     u0, u1, u2 = view.up[0] * view.size[1], view.up[1] * view.size[1], view.up[2] * view.size[1]
@@ -79,7 +81,32 @@ def aim(rays: Any, view: Any, x: Any, y: Any, width: Any, height: Any) -> None:
         rays[OX + s], rays[OY + s], rays[OZ + s] = e0, e1, e2
         rays[DX + s], rays[DY + s], rays[DZ + s] = d0 * one, d1 * one, d2 * one
         rays[NEAR + s], rays[WHO + s] = FAR, NOTHING
+    if view.lens[0] > 0:
+        _through_lens(rays, view, x, y, seed)
     prepare(rays)
+
+
+@jit
+def _through_lens(rays: Any, view: Any, x: Any, y: Any, seed: Any) -> None:
+    """Rays from all over the lens towards where those through its middle meet the plane that is sharp.
+
+    Each comes from a cell of the lens of its own, whichever cell of the pixel it goes through.
+    """
+    first = np.int64(random(x, y, seed, 5) * SAMPLES)
+    for s in range(SAMPLES):
+        cell = (s * 7 + first) % SAMPLES
+        radius = view.lens[0] * np.sqrt((cell // SIDE + random(x, y, s, 6 + 8 * seed)) / SIDE)
+        angle = 2 * np.pi * (cell % SIDE + random(x, y, s, 7 + 8 * seed)) / SIDE
+        a, b = radius * np.cos(angle), radius * np.sin(angle)
+        d0, d1, d2 = rays[DX + s], rays[DY + s], rays[DZ + s]
+        far = view.lens[1] / (d0 * view.forward[0] + d1 * view.forward[1] + d2 * view.forward[2])
+        o0 = a * view.right[0] + b * view.up[0]
+        o1 = a * view.right[1] + b * view.up[1]
+        o2 = a * view.right[2] + b * view.up[2]
+        d0, d1, d2 = d0 * far - o0, d1 * far - o1, d2 * far - o2
+        one = 1 / np.sqrt(d0 * d0 + d1 * d1 + d2 * d2)
+        rays[OX + s], rays[OY + s], rays[OZ + s] = rays[OX + s] + o0, rays[OY + s] + o1, rays[OZ + s] + o2
+        rays[DX + s], rays[DY + s], rays[DZ + s] = d0 * one, d1 * one, d2 * one
 
 
 @jit

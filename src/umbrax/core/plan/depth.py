@@ -1,0 +1,80 @@
+"""How far away what a picture shows is, merged through the joins: what covers most of a pixel says how far that is.
+
+Between steps it is kept as one over the depth: where nothing stands, which a depth pass says in many ways, it is 0.
+"""
+
+from typing import Any
+
+import numpy as np
+
+from ..errors import Where
+from ..kernels.edges import REACH
+from ..picture import Picture, Window
+from ..pictures.data_values import is_nothing
+from ..repair.depth import by_ids, known_depth
+from .placement import EVERYWHERE
+from .read import reduced_step
+from .steps import Planner, Step, content_key, pointwise
+
+MOST = 0.5  # of a pixel that has to be covered
+
+
+def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
+    """A depth pass of a source, its edges told apart by the first of its ID layers that names objects."""
+    info = planner.source(source)
+    layers = [layer for layer in info.ids.values() if layer.kind == "object"] or list(info.ids.values())
+    if not layers:
+        return planner.read(source, wanted, scale)
+    full, layer, reader, frame = planner.read(source, wanted, 1), layers[0], planner.reader, planner.frame
+    whole = full.domain.intersect(layer.window)
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        depth, part = given[0].crop(window).pixels[..., :1], window.intersect(whole)
+        if part.empty:
+            return Picture(depth, window)
+        near = part.grown(REACH).intersect(whole)
+        ids, coverage = reader.ranks(source, frame, layer.name, near)
+        told = Picture(by_ids(given[0].crop(near).pixels[..., 0], ids, coverage)[..., None], near).crop(part).pixels
+        out = depth.copy()
+        out[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = told
+        return Picture(out, window)
+
+    step = Step(
+        content_key("depth by IDs 1", [info.identity, layer.name], (full,)), "depth by IDs", full.domain, 1, (full,),
+        lambda window: (window.grown(REACH),), run, where=planner.where,
+    )  # fmt: skip
+    return reduced_step(step, scale, "nearest")
+
+
+def everywhere(depth: float, where: Where) -> Step:
+    """The same depth at every pixel."""
+
+    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+        return Picture(np.full((window.height, window.width, 1), depth, np.float32), window)
+
+    return Step(content_key("depth everywhere", depth, ()), "depth", EVERYWHERE, 1, (), lambda _: (), run, where=where)
+
+
+def joined(below: Step | None, depth: Step, shown: Step, opacity: float, where: Where) -> Step:
+    """One over the depth of a picture so far with a card before it, whose picture RGBA is `shown`."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        z, alpha = given[0].pixels[..., 0], given[1].pixels[..., 3]
+        z = np.where(alpha < 1, known_depth(z), z)
+        near = np.where(is_nothing(z), 0, 1 / np.maximum(np.abs(z), np.float32(1e-6)))
+        behind = given[2].pixels[..., 0] if below is not None else np.float32(0)
+        return np.where(alpha * np.float32(opacity) >= MOST, near, behind)[..., None].astype(np.float32)
+
+    inputs = [depth, shown] + ([] if below is None else [below])
+    domain = shown.domain if below is None else shown.domain.union(below.domain)
+    return pointwise("depth joined 1", opacity, inputs, compute, channels=1, domain=domain, where=where)
+
+
+def from_nearness(near: Step, where: Where) -> Step:
+    """Depth, infinite where nothing stands."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        n = given[0].pixels
+        return np.where(n > 0, 1 / np.maximum(n, np.float32(1e-12)), np.float32(np.inf))
+
+    return pointwise("depth 1", None, [near], compute, channels=1, domain=near.domain, where=where)

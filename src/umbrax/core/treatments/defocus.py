@@ -1,0 +1,130 @@
+"""Defocus: what is not at the depth that is sharp is spread as a lens spreads it, behind and in front of what is sharp."""
+
+import math
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from ..document.camera import focal_length, focus, scene_unit, sensor_width, stop
+from ..document.parameters import choice, number
+from ..document.timing import Number
+from ..lens.apertures import aperture
+from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
+from ..lens.spreading import spread_through
+from ..picture import Picture, Window
+from ..plan.steps import Step
+from ..repair.depth import known_depth, snapped
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for
+
+USUAL_WIDTH = 1920  # of a frame, where how finely it is previewed depends on it
+Sides = tuple[bool, bool, bool, bool]
+
+
+class DefocusParams(OfCamera, ThroughParams):
+    """Radius r = radius (d - s) / d, nearer things at most `radius`; of a thin lens r = A f (d - s) / (2 d (s - f)), A = f / N.
+
+    What is behind a blurred thing shows through its rim, and a sharp one keeps its edge.
+    """
+
+    kind: Literal["defocus"]
+    mode: Literal["lens", "radius", "uniform"] = choice("radius", "Mode", "a real lens, a radius of what is far, or the same everywhere")
+    focus: Number = focus()
+    radius: Number = number(
+        12.0,
+        "Radius",
+        unit="px",
+        low=0,
+        high=500,
+        soft=(0, 40),
+        step=0.25,
+        formula="of the disc that a point becomes",
+    )
+    f_stop: Number = stop()
+    focal_mm: Number = focal_length()
+    sensor_mm: Number = sensor_width()
+    unit_m: Number = scene_unit()
+    most: Number = number(100.0, "At most", unit="px", low=0, high=500, soft=(0, 200), step=1, formula="radius, whatever a lens gives")
+    blades: int = Field(
+        0, ge=0, le=16, title="Blades", json_schema_extra={"soft": [0, 9], "step": 1}, description="corners of a disc; less than 3: round"
+    )
+    turn: Number = number(0.0, "Turn", unit="°", low=-360, high=360, soft=(-90, 90), step=1, formula="of the blades, counter-clockwise")
+    squeeze: Number = number(1.0, "Squeeze", low=0.25, high=4, soft=(0.5, 2), formula="width of a disc / its height")
+    rim: Number = number(0.0, "Bright rim", low=0, high=10, soft=(0, 2), formula="1 + rim times the light beyond 0.8 of the radius")
+    depth: str = Field("depth", min_length=1, title="Depth", description="the pass, by name or kind")
+
+
+def apply(params: DefocusParams, own: Picture, window: Window, scale: int, *, display: Window, depth: Picture | None = None) -> Picture:
+    if own.window.empty:
+        return own.crop(window)
+    radius = _radius(params, own, display, scale, depth)
+    shape = aperture(float(np.abs(radius).max()), params.blades, params.turn, params.squeeze)
+    spread = spread_through(own, radius, shape, params.squeeze, params.rim, _goes_on(own, display.scaled(scale)))
+    return Picture(spread.crop(window).pixels, window, own.edge)
+
+
+def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, depth: Picture | None) -> NDArray[np.float32]:
+    """How far each pixel of a picture is spread, in pixels of the scale, negative in front of what is sharp."""
+    window = own.window
+    if depth is None:
+        return np.full((window.height, window.width), params.radius / scale, np.float32)
+    z = np.full((window.height, window.width), np.inf, np.float32)
+    part = window.intersect(depth.window)
+    if not part.empty:
+        z[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = depth.crop(part).pixels[..., 0]
+    z = np.where(own.pixels[..., 3] < 1, known_depth(snapped(z)), snapped(z))
+    return spread_by(z, params.focus, _endless(params, display.width) / scale, _most(params, scale))
+
+
+def _endless(params: DefocusParams, width: int) -> float:
+    """The radius of what is infinitely far, in pixels of a frame of that width."""
+    if params.mode == "radius":
+        return params.radius
+    in_focus = max(params.focus * params.unit_m * 1000, params.focal_mm * JUST_BEYOND)
+    return beyond_everything(in_focus, params.focal_mm, params.f_stop) / 2 / params.sensor_mm * width
+
+
+def _most(params: DefocusParams, scale: int) -> float:
+    return float(params.most if params.mode == "lens" else params.radius) / scale
+
+
+def _goes_on(own: Picture, display: Window) -> Sides:
+    """Where a picture is cut off by the frame, or has no end."""
+    w, endless = own.window, own.edge == "extend"
+    return endless or w.x0 <= display.x0, endless or w.y0 <= display.y0, endless or w.x1 >= display.x1, endless or w.y1 >= display.y1
+
+
+def _reach(params: DefocusParams, scale: int) -> int:
+    return math.ceil(_most(params, scale) * max(1.0, params.squeeze)) + 2
+
+
+def _made_at(params: Any, scale: int) -> int:
+    """The scale at which what is far is still spread by some pixels."""
+    return finer_for((params.radius if params.mode == "uniform" else _endless(params, USUAL_WIDTH)) / 2, scale)
+
+
+def _looks(params: DefocusParams, around: Around) -> dict[str, Step]:
+    return {} if params.mode == "uniform" else {"depth": around.depth(params.depth)}
+
+
+TREATMENTS.register(
+    Treatment(
+        "defocus",
+        "Defocus",
+        "spatial",
+        DefocusParams,
+        1,
+        apply,
+        lambda params: (params.most if params.mode == "lens" else params.radius) == 0,
+        _reach,
+        USUAL_TOLERANCE,
+        looks=_looks,
+        knows=lambda params, around: {"display": around.display},
+        of_camera={name: name for name in ("focus", "f_stop", "focal_mm", "sensor_mm", "unit_m")},
+        made_at=_made_at,
+        whole=True,
+        touch=AtTouch("lens", "f", 0, {"mode": "radius", "radius": 12.0}),
+        summary="as a lens that is focused on one depth",
+    )
+)
