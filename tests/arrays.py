@@ -170,3 +170,18 @@ def make(
         shot.format.display.scaled(scale) if window is None else window,
         PictureCache(1 << 30) if cache is None else cache,
     )
+
+
+def element(source: str, **more: Any) -> dict[str, Any]:
+    """A card that shows the beauty of a source, and is called after it."""
+    return {"id": source, "picture": {"kind": "pass", "source": source, "pass": "beauty"}, **more}
+
+
+def made_of(cards: list[dict[str, Any]], sources: dict[str, ArraySource], frame: int = 1, **rest: Any) -> np.ndarray:
+    """The finished picture of a shot of these sources, as large as they are."""
+    height, width = next(iter(sources.values())).passes["rgba"][1].shape[:2]
+    form = {"width": width, "height": height, "first": 1, "last": 10}
+    shot = read_data(
+        {"umbrax": 1, "name": "test", "format": form, "sources": {name: {"path": "x.exr"} for name in sources}, "build": cards, **rest}
+    )
+    return make(shot, ArrayReader(**sources), frame=frame).pixels

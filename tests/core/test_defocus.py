@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import ArrayReader, ArraySource, make, shot_of
+from arrays import ArraySource, element, made_of
 from umbrax.core.errors import UmbraxError
 from umbrax.core.lens.apertures import aperture
 from umbrax.core.lens.focusing import beyond_everything, circle_of_confusion, hyperfocal, spread_by
@@ -21,21 +21,12 @@ def picture(rgba: np.ndarray, depth: np.ndarray | float | None = None) -> ArrayS
     return ArraySource(passes)
 
 
-def element(source: str, **more: Any) -> dict[str, Any]:
-    return {"id": source, "picture": {"kind": "pass", "source": source, "pass": "beauty"}, **more}
-
-
 def defocus(**settings: Any) -> dict[str, Any]:
     return {"id": f"d{len(settings)}", "kind": "defocus", **settings}
 
 
 def made(cards: list[dict[str, Any]], frame: int = 1, camera: dict[str, Any] | None = None, **sources: ArraySource) -> np.ndarray:
-    height, width = next(iter(sources.values())).passes["rgba"][1].shape[:2]
-    shot = shot_of(
-        cards, mattes={}, sources={name: {"path": "x.exr"} for name in sources}, width=width, height=height,
-        **({"camera": camera} if camera else {}),
-    )  # fmt: skip
-    return make(shot, ArrayReader(**sources), frame=frame).pixels
+    return made_of(cards, sources, frame, **({"camera": camera} if camera else {}))
 
 
 def alone(rgba: np.ndarray, depth: np.ndarray | float | None = None, **settings: Any) -> np.ndarray:

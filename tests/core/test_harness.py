@@ -33,6 +33,10 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "reflections": {"threshold": 0.8, "size": 14.0, "count": 3, "spread": 0.8, "amount": 4.0},
     "halo": {"threshold": 0.8, "size": 16.0, "core": 0.4, "amount": 0.8},
     "sharpen": {"size": 2.0, "strength": 1.5},
+    "cast": {"distance": 14.0, "angle": -30.0, "density": 0.8, "colour": [0.1, 0.0, 0.2]},
+    "fringe": {"size": 3.0},
+    "warp": {"k1": 0.08, "k2": -0.03},
+    "outline": {"of": "ball", "width": 4.0, "start": 0.1, "end": 0.8, "colour": [2.0, 0.5, 0.1]},
     "defocus": {"focus": 6.0, "radius": 9.0, "rim": 0.5},
     "wrap": {"width": 12.0, "size": 8.0, "amount": 0.9},
     "bleed": {"width": 6.0, "size": 12.0, "gain": 2.0},
@@ -53,6 +57,9 @@ SHORT: dict[str, list[dict[str, Any]]] = {
     "soften": [{"size": 0.8}, {"size": 3.0, "aspect": 0.5}],
     "bloom": [{"threshold": 0.6, "size": 2.0}],
     "sharpen": [{"size": 0.7}],
+    "cast": [{"distance": 6.0, "softness": 0.1}],
+    "fringe": [{"size": 1.0, "centre": [100, 300]}],
+    "outline": [{"of": "ball", "width": 1.0, "dash": [9.0, 5.0]}, {"width": 3.0, "side": "outside", "form": "open", "softness": 0.5}],
     "defocus": [
         {"mode": "uniform", "radius": 1.5},
         {"mode": "lens", "focus": 5.0, "sensor_mm": 4.0, "blades": 5, "turn": 20.0, "squeeze": 0.7},
@@ -71,6 +78,10 @@ NEUTRAL: dict[str, dict[str, Any]] = {
     "reflections": {"amount": 0.0},
     "halo": {"colour": [0.0, 0.0, 0.0], "core": 0.0},
     "sharpen": {"strength": 0.0},
+    "cast": {"density": 0.0},
+    "fringe": {"size": 0.0},
+    "warp": {"k1": 0.0},
+    "outline": {"width": 0.0},
     "defocus": {"radius": 0.0},
     "wrap": {"width": 0.0},
     "bleed": {"gain": 0.0},
@@ -362,6 +373,12 @@ class Everything:
 
     def shown(self) -> Step:
         return nothing(4)
+
+    def at_full_size(self) -> "Everything":
+        return self
+
+    def alpha(self) -> Step:
+        return nothing(1)
 
     def of_pass(self, wanted: str) -> Step:
         return nothing(4)

@@ -134,5 +134,5 @@ class _Bringing:
 # the keys of documents under which something is named that a shot has: which table of names tells its new one
 REFERENCES = {
     "source": "sources", "through": "mattes", "matte": "mattes", "cut": "mattes", "behind": "mattes", "to": "mattes", "mattes": "mattes",
-    "follow": "cards", "card": "cards",
+    "of": "mattes", "follow": "cards", "card": "cards",
 }  # fmt: skip

@@ -16,6 +16,7 @@ from ..mattes.ids import IdMatte, ids_of_names
 from ..plan.reader import FrameInfo
 from ..registry import unknown
 from ..treatments import TREATMENTS
+from ..treatments.base import ALPHA, MATTE_KEYS
 from .cards import Card
 from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id, plain_data
 from .parameters import Parameters
@@ -98,12 +99,12 @@ class _Binder:
             if self.card.treat and treatment.elements_only:
                 result.left_out.append(title)
                 continue
-            matte = _matte_of(data)
-            if matte is not None and not self._bind(matte):
+            missing = [matte for matte in _mattes_of(data) if not self._bind(matte)]
+            for matte in missing:
                 wanted.setdefault(matte, []).append(title)
-                continue
-            taken.append(fresh_treatment_id(taken))
-            treatments.append(self._rewritten(data, taken[-1], matte))
+            if not missing:
+                taken.append(fresh_treatment_id(taken))
+                treatments.append(self._rewritten(data, taken[-1]))
         if wanted:
             result.missing = [Missing(name, self.recipe.mattes[name].get("name", name), tuple(of)) for name, of in wanted.items()]
             return result
@@ -113,14 +114,12 @@ class _Binder:
         result.edits = [*self.made, *added]
         return result
 
-    def _rewritten(self, data: dict[str, Any], new_id: str, matte: str | None) -> dict[str, Any]:
+    def _rewritten(self, data: dict[str, Any], new_id: str) -> dict[str, Any]:
         item = {**data, "id": new_id}
-        if matte is not None:
-            key = "through" if "through" in data else "feed"
-            item.pop(key)
-            if (found := self.bound[matte]) is not None:
-                reference = _renamed(data.get("through") or data["feed"]["matte"], found)
-                item[key] = reference if key == "through" else {"matte": reference}
+        for key in (key for key in MATTE_KEYS if _use_in(data, key) is not None):
+            use = item.pop(key)
+            if (found := self.bound[_id_of(_use_in(data, key))]) is not None:
+                item[key] = {"matte": _renamed(use["matte"], found)} if key == "feed" else _renamed(use, found)
         if item.get("source") not in (None, *self.shot.sources):
             item.pop("source")
         return item
@@ -176,10 +175,16 @@ class _Binder:
         return [name for name in (*own, *(one for one in self.shot.sources if one not in own)) if name in self.infos]
 
 
-def _matte_of(data: Mapping[str, Any]) -> str | None:
-    feed = data.get("feed")
-    use = data.get("through") or (feed.get("matte") if isinstance(feed, Mapping) else None)
-    return None if use is None else _id_of(use)
+def _use_in(data: Mapping[str, Any], key: str) -> Any:
+    """How a treatment uses a matte under a key; None where that names none."""
+    use = data.get(key)
+    if key == "feed":
+        return use.get("matte") if isinstance(use, Mapping) else None
+    return None if use == ALPHA else use
+
+
+def _mattes_of(data: Mapping[str, Any]) -> list[str]:
+    return [_id_of(use) for key in MATTE_KEYS if (use := _use_in(data, key)) is not None]
 
 
 def _id_of(use: Any) -> str:

@@ -7,19 +7,16 @@ from ..mattes import MATTES
 from ..pictures import PICTURES
 from ..registry import unknown
 from ..treatments import STAGES, TREATMENTS
-from ..treatments.base import CardFeed, LimitedParams, SpreadParams, Stage, TreatmentParams
+from ..treatments.base import CardFeed, Stage, TreatmentParams
 from .cards import Card
 from .parameters import FRAME, MatteRef
 from .shot import Shot
 
 
 def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
-    """The mattes a treatment works through or takes its light from."""
-    if isinstance(treatment, LimitedParams) and treatment.through is not None:
-        return (treatment.through,)
-    if isinstance(treatment, SpreadParams) and isinstance(treatment.feed, CardFeed):
-        return (treatment.feed.matte,)
-    return ()
+    """The mattes a treatment works through, takes its light from or is drawn of."""
+    values = [getattr(treatment, name) for name in type(treatment).model_fields]
+    return tuple(value.matte if isinstance(value, CardFeed) else value for value in values if isinstance(value, CardFeed | MatteRef))
 
 
 def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
 from ..errors import UmbraxError
 from ..picture import Window
-from ..pictures.base import as_rgba
+from ..pictures.base import as_rgba, last_channel
 from ..pictures.texture import tiled
 from .depth import sharp
 from .mattes import MattePlanner
@@ -40,31 +40,55 @@ class Behind(Protocol):
         ...
 
 
+class OfCard(Protocol):
+    """What is asked of the card itself."""
+
+    planner: MattePlanner
+    card: Card
+    behind: Behind
+    placement: Placement
+
+    def before_layers(self, scale: int) -> Step:
+        """Its picture before light spreads from it."""
+        ...
+
+    def where_it_stands(self, scale: int) -> Step:
+        """Its picture before anything spatial is done to it."""
+        ...
+
+    def depth(self, wanted: str, scale: int) -> Step | None:
+        """How far away it is; None where nothing tells."""
+        ...
+
+
 class Around:
     """Of one card at one scale: `placed_yet` where the card's picture stands in its build already, in `space`."""
 
-    def __init__(
-        self, planner: MattePlanner, card: Card, behind: Behind, placement: Placement, space: Space, placed_yet: bool, scale: int,
-        shown: Callable[[int], Step], depth: Callable[[str, int], Step | None],
-    ):  # fmt: skip
-        self._shown, self._depth = shown, depth
-        self._planner, self._card, self._behind, self._placement = planner, card, behind, placement
+    def __init__(self, of: OfCard, space: Space, placed_yet: bool, scale: int):
+        self._of, self._planner, self._card, self._behind, self._placement = of, of.planner, of.card, of.behind, of.placement
         self._space, self._placed_yet, self._scale = space, placed_yet, scale
-        self.frame = planner.frame
-        self.display = planner.display
+        self.frame = of.planner.frame
+        self.display = of.planner.display
+
+    def at_full_size(self) -> "Around":
+        return Around(self._of, self._space, self._placed_yet, 1)
 
     def below(self) -> Step:
         below = self._behind.picture(self._scale)
         return below if self._placed_yet else self._standing(below, self._placement.inverse(), self._scale)
 
     def shown(self) -> Step:
-        return self._shown(self._scale)
+        return self._of.before_layers(self._scale)
+
+    def alpha(self) -> Step:
+        picture = self._of.where_it_stands(self._scale)
+        return last_channel(picture, "extend" if picture.edge == "extend" else "empty")
 
     def of_pass(self, wanted: str) -> Step:
         return self._pass(wanted, self._planner.read)
 
     def depth(self, wanted: str) -> Step:
-        found = self._depth(wanted, self._scale)
+        found = self._of.depth(wanted, self._scale)
         if found is None:
             raise UmbraxError("no-depth", f"nothing tells how far away this is: no source of it has a pass {wanted!r}; set a depth on the card")
         return found

@@ -3,18 +3,17 @@
 from collections.abc import Callable
 from typing import Any
 
-import numpy as np
-
 from ..document.cards import Card
+from ..document.joining import BlendIn
 from ..document.parameters import MatteRef
 from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
-from ..joins import JOINS, join, laid
-from ..kernels import blank, joining, ready
+from ..joins import JOINS, join
 from ..picture import Picture, Window, union_of
-from .cards import CardPlanner, Layer, Made
+from .cards import CardPlanner
 from .depth import from_nearness, joined
 from .feeds import spans_over
+from .layers import Made, joined_layers, told, with_behind, with_laid, with_light
 from .mattes import MattePlanner
 from .reader import LOST
 from .remembered import CardPlans, depends_on
@@ -158,16 +157,19 @@ class Build:
             return made.own
 
         def compute(given: tuple[Picture, ...]) -> Any:
-            on_it = given[2 : 2 + len(made.layers)]
-            top = _with_laid(given[1], made.layers, on_it)
-            if occluder is None:
-                out = join(chosen.kind, top, given[0], given[0].window, opacity, card.blend_in).pixels
-            else:
-                out = tucked(given[0], top, given[-1], opacity)
-            return _with_light(out, made.layers, on_it, opacity)
+            on_it, hides = given[2 : 2 + len(made.layers)], None if occluder is None else given[-1]
+
+            def onto(kind: str, top: Picture, below: Picture, much: float, blend_in: BlendIn | None = None) -> Picture:
+                if hides is None:
+                    return join(kind, top, below, below.window, much, blend_in)
+                return Picture(tucked(below, top, hides, much), below.window, below.edge)
+
+            behind = with_behind(given[0], made.layers, on_it, lambda top, below, much: onto("over", top, below, opacity * much))
+            out = onto(chosen.kind, with_laid(given[1], made.layers, on_it), behind, opacity, card.blend_in).pixels
+            return with_light(out, made.layers, on_it, opacity)
 
         return pointwise(
-            f"join 3 {chosen.kind}", [opacity, card.blend_in or chosen.usual, _told(made.layers), occluder is not None],
+            f"join 3 {chosen.kind}", [opacity, card.blend_in or chosen.usual, told(made.layers), occluder is not None],
             [below, made.own, *(layer.picture for layer in made.layers), *([] if occluder is None else [occluder])], compute,
             channels=4, edge=chosen.edge(made.own.edge, below.edge), where=self.planner.where,
         )  # fmt: skip
@@ -190,7 +192,7 @@ class Build:
             weights = tuple(planner.weight(one.behind, made.own, planner.in_build, scale) for one in tucks)
             between = [k for k in range(at + 1, index) if self._is_made(k) and not self.cards[k].treat and self.cards[k].join == "over"]
             in_front = tuple((self.card(k, scale).own, self.cards[k].opacity) for k in between)
-            found.append(Occluder(_joined_layers(made, self.planner.where), card.opacity, weights, in_front))
+            found.append(Occluder(joined_layers(made, self.planner.where), card.opacity, weights, in_front))
         return occluding(found, self.planner.where) if found else None
 
     def _treat(self, card: Card, below: Step, made: Made) -> Step:
@@ -198,8 +200,8 @@ class Build:
         if not made.layers:
             return treated
         return pointwise(
-            "light 1", [card.opacity, _told(made.layers)], [treated, *(layer.picture for layer in made.layers)],
-            lambda given: _with_light(given[0].pixels, made.layers, given[1:], card.opacity),
+            "light 1", [card.opacity, told(made.layers)], [treated, *(layer.picture for layer in made.layers)],
+            lambda given: with_light(given[0].pixels, made.layers, given[1:], card.opacity),
             channels=4, edge=treated.edge, where=self.planner.where,
         )  # fmt: skip
 
@@ -210,36 +212,3 @@ def _without(card: Card, objects: list[MatteRef]) -> Card:
         return card
     cut = tuple(one.model_copy(update={"invert": not one.invert}) for one in objects)
     return card.model_copy(update={"cut": (*card.cut, *cut)})
-
-
-def _told(layers: tuple[Layer, ...]) -> list[tuple[str | None, float]]:
-    return [(layer.join, layer.amount) for layer in layers]
-
-
-def _with_laid(top: Picture, layers: tuple[Layer, ...], pictures: tuple[Picture, ...]) -> Picture:
-    """What is laid on a card inside its alpha."""
-    for layer, picture in zip(layers, pictures, strict=True):
-        if layer.join is not None:
-            top = Picture(laid(layer.join, picture.pixels, top.pixels, layer.amount), top.window, top.edge)
-    return top
-
-
-def _joined_layers(made: Made, where: Where) -> Step:
-    """A card's picture with what is laid on it, and without its light that has no alpha."""
-    on_it = tuple(layer for layer in made.layers if layer.join is not None)
-    if not on_it:
-        return made.own
-    return pointwise(
-        "laid 1", _told(on_it), [made.own, *(layer.picture for layer in on_it)],
-        lambda given: _with_laid(given[0], on_it, given[1:]).pixels, channels=4, edge=made.own.edge, domain=made.own.domain, where=where,
-    )  # fmt: skip
-
-
-def _with_light(pixels: Any, layers: tuple[Layer, ...], pictures: tuple[Picture, ...], opacity: float) -> Any:
-    """Light without alpha is added after the join."""
-    for layer, picture in zip(layers, pictures, strict=True):
-        if layer.join is None:
-            out = blank(*pixels.shape)
-            joining.add_light(ready(pixels), ready(picture.pixels), np.float32(layer.amount * opacity), out)
-            pixels = out
-    return pixels

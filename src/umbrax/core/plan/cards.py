@@ -1,7 +1,7 @@
 """The stages of one card: picture, cut, colour treatments, placing, spatial treatments, what gets in from around it, light that spreads."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
@@ -12,6 +12,7 @@ from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentP
 from .around import Around, Behind
 from .depth import everywhere
 from .feeds import evened, spans_of, spans_over
+from .layers import Layer, Made
 from .mattes import MattePlanner
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, HERE, Space
@@ -20,24 +21,6 @@ from .reader import LIGHTS
 from .spreading import Spreading
 from .steps import NOTHING, Step, pointwise
 from .treatments import applied, asked_of, treated, weighed
-
-
-@dataclass(frozen=True)
-class Layer:
-    """What is laid on a card's own picture where it meets the picture so far: inside its alpha by a join; without a join it is light
-    without alpha, added."""
-
-    picture: Step
-    amount: float
-    join: str | None
-
-
-@dataclass(frozen=True)
-class Made:
-    """A card before its join: its own picture and what is laid on it."""
-
-    own: Step
-    layers: tuple[Layer, ...] = ()
 
 
 class CardPlanner:
@@ -58,7 +41,7 @@ class CardPlanner:
         layers, only = [], False
         for params, treatment in self.active("surround"):
             with self.planner.at(treatment=params.id):
-                layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params)))
+                layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params), treatment.behind))
         for params, _ in self.active("light"):
             assert isinstance(params, SpreadParams)
             with self.planner.at(treatment=params.id):
@@ -80,12 +63,12 @@ class CardPlanner:
     def before_layers(self, scale: int) -> Step:
         """The card's picture after its colour and spatial treatments, made at the scale that the finest of them wants."""
         finest = min((treatment.made_at(params, scale) for params, treatment in self.active("spatial")), default=scale)
-        own = self._placed(finest)
+        own = self.where_it_stands(finest)
         for params, treatment in self.active("spatial"):
             own = self._treated(params, treatment, own, self.in_build, finest)
         return self.planner.reduced(own, scale // finest, "area")
 
-    def _placed(self, scale: int) -> Step:
+    def where_it_stands(self, scale: int) -> Step:
         """The picture as it stands in its build; what is graded before does not know where that is."""
         if self.placement.flat:
             return NOTHING
@@ -146,7 +129,8 @@ class CardPlanner:
         finest = treatment.made_at(params, scale)
         own = self.before_layers(finest)
         asked = asked_of(treatment, params, self.around(self.in_build, finest))
-        layer = applied(treatment, params, own, asked, finest, own.domain, 4, self.planner.where)
+        domain = own.domain.grown(treatment.reach(params, finest)) if treatment.behind else own.domain
+        layer = applied(treatment, params, own, asked, finest, domain, 4, self.planner.where)
         if (weight := self._through(params, own, self.in_build, finest)) is not None:
             layer = weighed(layer, weight, self.planner.where)
         return self.planner.reduced(layer, scale // finest, "area")
@@ -175,8 +159,7 @@ class CardPlanner:
         return spans_over([placed(step, way, scale, scale, display, planner.where) for step in found])
 
     def around(self, space: Space, scale: int) -> Around:
-        placed_yet = space is self.in_build
-        return Around(self.planner, self.card, self.behind, self.placement, space, placed_yet, scale, self.before_layers, self.depth)
+        return Around(self, space, space is self.in_build, scale)
 
     # mattes
 

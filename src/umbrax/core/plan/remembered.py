@@ -11,7 +11,7 @@ from ..document.references import card_mattes, card_sources
 from ..document.timing import at_frame
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
-from .cards import Made
+from .layers import Made
 from .mattes import MattePlanner
 
 MOST = 4000  # cards at a scale

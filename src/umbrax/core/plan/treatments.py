@@ -24,8 +24,9 @@ def settings(params: TreatmentParams) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Asked:
-    """What a treatment gets besides its card's own picture, by the names it takes it by: steps, and plain values."""
+    """What a treatment gets besides its card's own picture, by the names it takes it by: steps, and plain values; and the frame."""
 
+    display: Window
     steps: Mapping[str, Step] = field(default_factory=dict)
     values: Mapping[str, Any] = field(default_factory=dict)
 
@@ -36,7 +37,7 @@ def known_to(treatment: Treatment, params: TreatmentParams, around: Around) -> d
 
 
 def asked_of(treatment: Treatment, params: TreatmentParams, around: Around) -> Asked:
-    return Asked(treatment.looks(params, around), known_to(treatment, params, around))
+    return Asked(around.display, treatment.looks(params, around), known_to(treatment, params, around))
 
 
 def treated(
@@ -48,6 +49,8 @@ def treated(
         return _treated_at_once(treatment, params, own, weight, scale, where)
     reach = treatment.reach(params, scale)
     domain = own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain
+    if treatment.fills_frame:
+        domain = domain.union(asked.display.scaled(scale))
     result = applied(treatment, params, own, asked, scale, domain, own.channels, where)
     if lay is None:
         return mixed(own, result, weight, params.amount, where)

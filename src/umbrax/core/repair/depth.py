@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from ..kernels import ready
 from ..kernels.edges import depth_by_ids
+from ..picture import Picture, Window
 from ..pictures.data_values import is_nothing
 
 Values = NDArray[np.float32]
@@ -59,6 +60,15 @@ def known_depth(z: Values) -> Values:
         return far
     beside = cv2.erode(far, np.ones((2 * RIM + 1, 2 * RIM + 1), np.uint8), borderType=cv2.BORDER_REPLICATE)
     return np.where(np.isfinite(far), far, beside)
+
+
+def depth_on(depth: Picture, window: Window) -> Values:
+    """Depth `float32[h, w]` on a window of a picture of it: as a distance, and infinite where nothing stands or nothing is known."""
+    z = np.full((window.height, window.width), np.inf, np.float32)
+    part = window.intersect(depth.window)
+    if not part.empty:
+        z[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = depth.crop(part).pixels[..., 0]
+    return np.where(is_nothing(z), np.float32(np.inf), np.abs(z))
 
 
 def by_ids(depth: Values, ids: NDArray[np.uint32], coverage: Values) -> Values:

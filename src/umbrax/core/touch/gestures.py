@@ -41,7 +41,7 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     matte = _matte_of(shot, offer, edits)
     card = shot.card(card_id)
     treatment_id = fresh_treatment_id(shot.treatment_ids())
-    use = {"feed": {"matte": matte}} if treatment.stage == "light" else {"through": matte}
+    use: dict[str, Any] = {"feed": {"matte": matte}} if treatment.matte_key == "feed" else {treatment.matte_key: matte}
     item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
     edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=stage_end(card, treatment.stage)))
     return Gesture(tuple(edits), matte, card.id, treatment_id)

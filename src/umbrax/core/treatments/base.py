@@ -39,6 +39,9 @@ Stage = Literal["colour", "spatial", "surround", "light"]
 STAGES: Final[tuple[Stage, ...]] = ("colour", "spatial", "surround", "light")
 WHOLE: Final = "whole"
 Wanted = Window | Literal["whole"]
+MatteKey = Literal["through", "feed", "of"]
+MATTE_KEYS: Final[tuple[MatteKey, ...]] = ("through", "feed", "of")  # under which a treatment names a matte
+ALPHA: Final = "alpha"  # in place of a matte: that of the card's picture
 ANYWHERE: Final = 1 << 20  # pixels around: as far as light comes from that has no end
 
 
@@ -57,6 +60,14 @@ class Around(Protocol):
 
     def shown(self) -> Step:
         """The card's own picture, RGBA, before light spreads from it; for a treat card the picture so far."""
+        ...
+
+    def at_full_size(self) -> "Around":
+        """The same at full size, whatever scale is made."""
+        ...
+
+    def alpha(self) -> Step:
+        """The alpha of the card's picture where it stands, before anything spatial is done to it; one channel."""
         ...
 
     def of_pass(self, wanted: str) -> Step:
@@ -178,12 +189,14 @@ class Treatment:
     `apply` gets, and that goes into the key of what it makes.
     `sources(params)`: what it looks at beside those of its card. `of_camera` names what it can take from the shot's camera, by its own
     name and that of the camera.
-    `whole`: it is only worth making, and keeping, on all of what there is.
+    `whole`: it is only worth making, and keeping, on all of what there is. `fills_frame`: what it makes may stand anywhere in the frame,
+    wherever its card's picture does.
+    `matte_key` is the key under which it is pointed to the matte of what is touched.
     `elements_only`: it is of an element before what lies behind it, and no treat card has it.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
 
-    Stage `surround`: `apply` gives RGBA that is laid inside the card's alpha by the join `lays(params)`; the card's own picture
-    stays as it is, so its alpha never depends on what lies behind it.
+    Stage `surround`: `apply` gives RGBA that is laid inside the card's alpha by the join `lays(params)`, or `behind` the card, over the
+    picture so far; the card's own picture stays as it is, so its alpha never depends on what lies behind it.
     Stage `light`: `apply` spreads the light that is fed (`plan.spreading`), of three channels;
     `extent(params, scale)` is how far beyond the feed its light is kept, by default as far as it looks.
     """
@@ -200,6 +213,7 @@ class Treatment:
     looks: Callable[[Any, Around], dict[str, Step]] = looks_at_nothing
     needs: Callable[[Any, Window, int], dict[str, Wanted]] | None = None
     lays: Callable[[Any], str] = lambda params: "over"
+    behind: bool = False
     extent: Callable[[Any, int], int] | None = None
     made_at: Callable[[Any, int], int] = lambda params, scale: scale
     grows: bool = True
@@ -210,9 +224,11 @@ class Treatment:
     uses_frame: Callable[[Any], bool] = lambda params: False
     knows: Callable[[Any, Around], dict[str, Any]] = lambda params, around: {}
     touch: AtTouch | None = None
+    matte_key: MatteKey = "through"
     sources: Callable[[Any], tuple[str, ...]] = lambda params: ()
     of_camera: Mapping[str, str] = field(default_factory=dict)
     whole: bool = False
+    fills_frame: bool = False
 
     def wanted(self, params: Any, window: Window, scale: int, name: str) -> Wanted:
         """The window of what it looks at by a name, or all of it."""

@@ -132,6 +132,7 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         extent=lambda params, scale: light_extent(params.size, params.falloff, scale),
         made_at=lambda params, scale: finer_for(params.size, scale),
+        matte_key="feed",
         touch=AtTouch("light", "b", 1, {"threshold": 0.0, "size": 24.0, "amount": 1.0}),
         summary="scattered light around what is bright",
     )

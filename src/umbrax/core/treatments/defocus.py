@@ -15,7 +15,7 @@ from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
 from ..lens.spreading import spread_through
 from ..picture import Picture, Window
 from ..plan.steps import Step
-from ..repair.depth import known_depth, snapped
+from ..repair.depth import depth_on, known_depth, snapped
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for
 
 USUAL_WIDTH = 1920  # of a frame, where how finely it is previewed depends on it
@@ -69,11 +69,8 @@ def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, de
     window = own.window
     if depth is None:
         return np.full((window.height, window.width), params.radius / scale, np.float32)
-    z = np.full((window.height, window.width), np.inf, np.float32)
-    part = window.intersect(depth.window)
-    if not part.empty:
-        z[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = depth.crop(part).pixels[..., 0]
-    z = np.where(own.pixels[..., 3] < 1, known_depth(snapped(z)), snapped(z))
+    z = snapped(depth_on(depth, window))
+    z = np.where(own.pixels[..., 3] < 1, known_depth(z), z)
     return spread_by(z, params.focus, _endless(params, display.width) / scale, _most(params, scale))
 
 

@@ -84,6 +84,7 @@ TREATMENTS.register(
         needs=lambda params, window, scale: {"lit": window.grown(blurred_reach(params.size / scale))},
         extent=lambda params, scale: light_extent(params.size, params.falloff, scale),
         made_at=lambda params, scale: finer_for(params.size / CORE, scale),
+        matte_key="feed",
         touch=AtTouch("light", "o", 2, {"threshold": 0.0, "size": 30.0, "colour": "object", "amount": 0.8}),
         summary="a hot core and a coloured surround",
     )

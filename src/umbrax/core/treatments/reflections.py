@@ -94,6 +94,7 @@ TREATMENTS.register(
         knows=_centre,
         extent=lambda params, scale: FURTHEST // scale,
         made_at=lambda params, scale: finer_for(params.size * max(params.softness, SHARPEST) / 2, scale),
+        matte_key="feed",
         touch=AtTouch("light", "e", 4, {"threshold": 0.0, "size": 26.0, "amount": 1.5}),
         summary="copies of what is bright, mirrored at the optical centre",
     )

@@ -69,6 +69,7 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         extent=extent,
         made_at=lambda params, scale: finer_for(params.length / 4, scale),
+        matte_key="feed",
         touch=AtTouch("light", "k", 3, {"threshold": 0.0, "length": 90.0, "amount": 2.0}),
         summary="arms of light from what is bright",
     )

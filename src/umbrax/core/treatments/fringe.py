@@ -1,0 +1,67 @@
+"""Colour fringe: a lens that does not magnify all colours alike (lateral chromatic aberration)."""
+
+import math
+from typing import Any, Literal
+
+import numpy as np
+
+from ..document.camera import optical_centre
+from ..document.parameters import number
+from ..document.timing import Number, Point
+from ..picture import Picture, Window
+from ..plan.placed import resampled
+from ..plan.placement import Placement
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, OfCamera, ThroughParams, Treatment
+
+FARTHEST = 4.0  # half diagonals from the centre up to which nothing is missing
+COLOURS = (1.0, 0.0, -1.0)  # of the size, that red, green and blue are moved outward at the corner
+
+
+class FringeParams(OfCamera, ThroughParams):
+    """Red is magnified about the centre by 1 + s, blue by 1 - s; s x (half the diagonal) = size. Alpha is that of all three."""
+
+    kind: Literal["fringe"]
+    size: Number = number(2.0, "Size", unit="px", low=-100, high=100, soft=(0, 10), step=0.1, formula="outward for red, at the frame's corner")
+    centre: Point | None = optical_centre()
+
+
+def apply(params: FringeParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
+    across, down = params.centre or (display.width / 2, display.height / 2)
+    part = params.size / (math.hypot(display.width, display.height) / 2)
+    out = np.empty((window.height, window.width, 4), np.float32)
+    alpha = np.zeros((window.height, window.width), np.float32)
+    for channel, moved in enumerate(COLOURS):
+        pair = Picture(np.ascontiguousarray(own.pixels[..., [channel, 3]]), own.window, own.edge)
+        if moved == 0:
+            made = pair.crop(window).pixels
+        else:
+            k = 1 + moved * part
+            way = Placement(k, 0, across / scale * (1 - k), 0, k, down / scale * (1 - k), "cubic")
+            made = resampled(pair, way, window)
+        out[..., channel] = made[..., 0]
+        alpha = np.maximum(alpha, made[..., 1])
+    out[..., 3] = np.clip(alpha, 0, 1)
+    return Picture(out, window, own.edge)
+
+
+def _display(params: FringeParams, around: Around) -> dict[str, Any]:
+    return {"display": around.display}
+
+
+TREATMENTS.register(
+    Treatment(
+        "fringe",
+        "Colour fringe",
+        "spatial",
+        FringeParams,
+        1,
+        apply,
+        lambda params: params.size == 0,
+        lambda params, scale: math.ceil(FARTHEST * abs(params.size) / scale) + 3,
+        USUAL_TOLERANCE,
+        knows=_display,
+        of_camera={"size": "fringe", "centre": "centre"},
+        made_at=lambda params, scale: max(1, scale // 2),
+        summary="a lens that does not magnify all colours alike",
+    )
+)
