@@ -108,6 +108,7 @@ def scene(height: int = 90, width: int = 120) -> ArrayReader:
             "rgba": ("beauty", beauty), "diffuse": ("diffuse", diffuse.astype(np.float32)),
             "emission": ("emission", emission.astype(np.float32)), "shadow": ("shadow", shadow),
             "depth": ("depth", np.where(ball > 0, 3 + 8 * x / width, np.inf).astype(np.float32)[..., None]),
+            "motion": ("motion", np.stack([12 * ball, -7 * ball, 0 * ball], axis=2).astype(np.float32)),
             "object_index": ("object_index", np.where(lamp > 0.5, 1, np.where(ball > 0.5, 2, 0)).astype(np.float32)[..., None]),
         },
         {

@@ -36,6 +36,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "cast": {"distance": 14.0, "angle": -30.0, "density": 0.8, "colour": [0.1, 0.0, 0.2]},
     "fringe": {"size": 3.0},
     "warp": {"k1": 0.08, "k2": -0.03},
+    "motion_blur": {"shutter": 0.8},
     "outline": {"of": "ball", "width": 4.0, "start": 0.1, "end": 0.8, "colour": [2.0, 0.5, 0.1]},
     "defocus": {"focus": 6.0, "radius": 9.0, "rim": 0.5},
     "wrap": {"width": 12.0, "size": 8.0, "amount": 0.9},
@@ -81,6 +82,7 @@ NEUTRAL: dict[str, dict[str, Any]] = {
     "cast": {"density": 0.0},
     "fringe": {"size": 0.0},
     "warp": {"k1": 0.0},
+    "motion_blur": {"shutter": 0.0},
     "outline": {"width": 0.0},
     "defocus": {"radius": 0.0},
     "wrap": {"width": 0.0},
@@ -385,6 +387,9 @@ class Everything:
 
     def depth(self, wanted: str) -> Step:
         return nothing(1)
+
+    def turn(self) -> tuple[float, float, float, float]:
+        return 1.0, 0.0, 0.0, 1.0
 
     def tiled(self, source: str, how: Tiling) -> Step:
         return nothing(4)

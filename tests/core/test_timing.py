@@ -1,12 +1,13 @@
 """Keyframes: eases by their formulas, holds outside, bounds and order."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from umbrax.core.document.parameters import Parameters, colour, number
-from umbrax.core.document.timing import Colour, Keys, Number, at_frame, bezier_ease, eased
+from umbrax.core.document.timing import Colour, Keys, Number, at_frame, bezier_ease, eased, keyed_frames
 
 
 class Lamp(Parameters):
@@ -69,3 +70,33 @@ def test_what_is_written_is_read_again() -> None:
     lamp = Lamp.model_validate({"gain": {"keys": [[1, 2.5, ["bezier", 0.1, 0.2, 0.3, 0.4]]]}})
     assert Lamp.model_validate(lamp.model_dump(mode="json")) == lamp
     assert Lamp().model_dump(mode="json") == {}
+
+
+def test_a_number_that_flickers_trembles_below_what_it_is() -> None:
+    """of x (1 - flicker n): between the two, never the same for long, smooth, and the same whenever it is asked."""
+    shown = Shown.model_validate({"size": {"flicker": 0.4, "of": 2.0, "every": 4, "seed": 7}})
+    values = [at_frame(shown, frame).size for frame in np.arange(0, 400, 0.25)]
+    assert 2 * 0.6 - 1e-9 <= min(values) < 1.3
+    assert 1.9 < max(values) <= 2
+    assert np.mean(values) == pytest.approx(2 * 0.8, abs=0.05)
+    assert np.abs(np.diff(values)).max() < 0.8 * 1.5 / 16 + 1e-6
+    assert values == [at_frame(shown, frame).size for frame in np.arange(0, 400, 0.25)]
+    other = Shown.model_validate({"size": {"flicker": 0.4, "of": 2.0, "every": 4, "seed": 8}})
+    assert at_frame(other, 10).size != at_frame(shown, 10).size
+
+
+def test_keys_may_flicker_and_their_bounds_hold() -> None:
+    keys = {"keys": [[1, 2.0, "linear"], [11, 4.0, "linear"]]}
+    shown = Shown.model_validate({"size": {"flicker": 0.0, "of": keys}})
+    assert [at_frame(shown, frame).size for frame in (1, 6, 11)] == [2.0, 3.0, 4.0]
+    assert keyed_frames(shown) == {1, 11}
+    assert Shown.model_validate(shown.model_dump(mode="json")) == shown
+    for of in (-1.0, {"keys": [[1, -1.0, "linear"]]}):
+        with pytest.raises(ValidationError):
+            Shown.model_validate({"size": {"flicker": 0.2, "of": of}})
+
+
+class Shown(Parameters):
+    """A number of at least 0."""
+
+    size: Number = number(1.0, "Size", low=0)

@@ -1,5 +1,7 @@
 """Animated values: a plain value, or keys with an ease that belongs to the segment leaving each key."""
 
+import hashlib
+import math
 from bisect import bisect_right
 from collections.abc import Iterator
 from itertools import pairwise
@@ -86,8 +88,34 @@ class Keys(BaseModel):
         return a + (b - a) * way
 
 
+class Flicker(BaseModel):
+    """`{"flicker": 0.4, "of": 1.0, "every": 3, "seed": 1}`: a number, or keys of one, that trembles like a flame.
+
+    of x (1 - flicker n), n between 0 and 1 by chance every so many frames and smoothly in between: value noise. The same seed gives
+    the same at every frame.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    flicker: float = Field(ge=0, le=1)
+    of: Any
+    every: float = Field(3.0, gt=0, le=10000)
+    seed: int = Field(1, ge=0, le=2**31 - 1)
+
+    def at(self, frame: float) -> Any:
+        base = self.of.at(frame) if isinstance(self.of, Keys) else self.of
+        place = math.floor(frame / self.every)
+        way = eased(frame / self.every - place, "smooth")
+        noise = by_chance(self.seed, place) * (1 - way) + by_chance(self.seed, place + 1) * way
+        return base * (1 - self.flicker * noise)
+
+
+def by_chance(seed: int, place: int) -> float:
+    """A number in 0..1 for a whole number, the same on every machine."""
+    return int.from_bytes(hashlib.blake2b(f"{seed} {place}".encode(), digest_size=6).digest(), "big") / 2**48
+
+
 class Animated:
-    """Marks a field whose document value may be `Keys`; bounds hold for each key's value.
+    """Marks a field whose document value may be `Keys`, or a number that flickers; bounds hold for each key's value.
 
     Type checkers see the plain type, since everything that computes gets the model resolved by `at_frame`.
     """
@@ -95,11 +123,22 @@ class Animated:
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         plain = handler(source)
         keyed = core_schema.no_info_after_validator_function(self._check_with(plain), handler.generate_schema(Keys))
+        if source is not float:
+            return core_schema.tagged_union_schema({"plain": plain, "keys": keyed}, discriminator=_form)
+        trembling = core_schema.no_info_after_validator_function(self._check_of(plain), handler.generate_schema(Flicker))
+        return core_schema.tagged_union_schema({"plain": plain, "keys": keyed, "flicker": trembling}, discriminator=_form)
 
-        def pick(value: Any) -> str:
-            return "keys" if isinstance(value, Keys | dict) else "plain"
+    def _check_of(self, plain: CoreSchema) -> Any:
+        from pydantic_core import SchemaValidator
 
-        return core_schema.tagged_union_schema({"plain": plain, "keys": keyed}, discriminator=pick)
+        check_keys, validator = self._check_with(plain), SchemaValidator(plain)
+
+        def check(value: Flicker) -> Flicker:
+            of = value.of
+            checked = check_keys(Keys.model_validate(of)) if isinstance(of, Keys | dict) else validator.validate_python(of)
+            return value.model_copy(update={"of": checked})
+
+        return check
 
     def _check_with(self, plain: CoreSchema) -> Any:
         from pydantic_core import SchemaValidator
@@ -119,6 +158,13 @@ class Animated:
         return described
 
 
+def _form(value: Any) -> str:
+    """In which of its forms a number is written."""
+    if isinstance(value, Flicker) or (isinstance(value, dict) and "flicker" in value):
+        return "flicker"
+    return "keys" if isinstance(value, Keys | dict) else "plain"
+
+
 ModelType = TypeVar("ModelType", bound=BaseModel)
 
 
@@ -133,7 +179,7 @@ def at_frame(model: ModelType, frame: float) -> ModelType:
 
 
 def _resolved(value: Any, frame: float) -> Any:
-    if isinstance(value, Keys):
+    if isinstance(value, Keys | Flicker):
         return value.at(frame)
     if isinstance(value, BaseModel):
         return at_frame(value, frame)
@@ -160,6 +206,8 @@ def keyed_frames(value: Any) -> set[int]:
     """The frames at which anything inside a model or container has a key."""
     if isinstance(value, Keys):
         return {key[0] for key in value.keys}
+    if isinstance(value, Flicker):
+        return keyed_frames(value.of)
     if isinstance(value, BaseModel):
         return set().union(*(keyed_frames(getattr(value, name)) for name in type(value).model_fields))
     if isinstance(value, dict):

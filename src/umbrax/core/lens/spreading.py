@@ -7,39 +7,45 @@ from numpy.typing import NDArray
 
 from ..kernels import blank, ready
 from ..kernels.spreading import BLOCK, spread_discs
-from ..picture import Picture
+from ..picture import Picture, Window
 from .apertures import PER_PIXEL, RING, SHARP, Aperture
-from .behind import behind, borders
+from .behind import borders, nearest_behind, with_behind
 
 Values = NDArray[np.float32]
+Sides = tuple[bool, bool, bool, bool]  # left, top, right, bottom
+FINE = (4.0, 8.0)  # pixels of radius up to which the steps of sizes are a sixteenth and an eighth of a pixel
 NONE = -1  # the size of what is not there
 
 
-def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float, rim: float, on: tuple[bool, bool, bool, bool]) -> Picture:
+def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float, rim: float, on: Sides) -> Picture:
     """RGBA with every pixel spread to its `radius` `float32[h, w]` in pixels, negative before the focus; grown by how far that is.
 
     `on` says of which sides (left, top, right, bottom) the picture goes on past its window, where it is cut off and does not end.
     """
-    sizes = np.where(_empty(own.pixels), 0, radius)
+    sizes = np.where(empty(own.pixels), 0, radius)
     around = math.ceil(float(np.abs(sizes).max(initial=0)) * max(1.0, squeeze)) + 2
-    light, radius = _padded(own.pixels, around, on), _padded(radius[..., None], around, on)[..., 0]
+    light, radius = padded(own.pixels, around, on), padded(radius[..., None], around, on)[..., 0]
     # what holds nothing spreads nothing, and lies behind all
-    nothing = _empty(light)
     between = borders(float(np.abs(radius).max(initial=0)))
-    radius = np.where(nothing, np.float32(np.inf), radius)
-    hidden = behind(light, radius, between)
+    radius = np.where(empty(light), np.float32(np.inf), radius)
+    found = nearest_behind(radius, np.where(np.isfinite(radius), np.abs(radius), 0), between)
+    there = np.stack([np.ones(found.shape, np.bool_), found >= 0])
     return Picture(
-        _spread(np.stack([light, hidden.light]), np.stack([radius, hidden.radius]), np.stack([np.ones_like(nothing), hidden.there]),
-                between, shape, rim),
-        own.window.grown(around), own.edge,
-    )  # fmt: skip
+        _spread(with_behind(light, found), with_behind(radius, found), there, between, shape, rim), own.window.grown(around), own.edge
+    )
 
 
-def _empty(light: Values) -> NDArray[np.bool_]:
+def goes_on(own: Picture, display: Window) -> Sides:
+    """On which sides a picture is cut off by the frame, or has no end."""
+    w, endless = own.window, own.edge == "extend"
+    return endless or w.x0 <= display.x0, endless or w.y0 <= display.y0, endless or w.x1 >= display.x1, endless or w.y1 >= display.y1
+
+
+def empty(light: Values) -> NDArray[np.bool_]:
     return np.asarray(~light.any(axis=2))
 
 
-def _padded(values: Values, around: int, on: tuple[bool, bool, bool, bool]) -> Values:
+def padded(values: Values, around: int, on: Sides) -> Values:
     """Values `[h, w, c]` with so many pixels around: as those at the border where the picture goes on, else nothing."""
     left, top, right, bottom = (around if side else 0 for side in on)
     goes_on = np.pad(values, ((top, bottom), (left, right), (0, 0)), mode="edge")
@@ -48,19 +54,25 @@ def _padded(values: Values, around: int, on: tuple[bool, bool, bool, bool]) -> V
 
 def _spread(light: Values, radius: Values, there: NDArray[np.bool_], between: Values, shape: Aperture, rim: float) -> Values:
     endless = np.isinf(radius)
-    size = np.rint(np.abs(np.where(endless, 0, radius)) * PER_PIXEL).astype(np.int32)
+    size = _stepped(np.abs(np.where(endless, 0, radius)))
     most = np.where(there & (size > SHARP * PER_PIXEL), np.ceil(size / PER_PIXEL + 0.5), NONE).astype(np.int32)
     size = np.where(radius < 0, -2 - size, size)
     out = blank(*light.shape[1:])
     spread_discs(
-        ready(light), ready(np.where(there, size, NONE), np.int32), ready(np.searchsorted(between, radius), np.int32), _by_blocks(most),
+        ready(light), ready(np.where(there, size, NONE), np.int32), ready(np.searchsorted(between, radius), np.int32), by_blocks(most),
         *shape, len(between) + 1, int(SHARP * PER_PIXEL), 0, True, np.float32(rim), np.float32(RING), out,
     )  # fmt: skip
     np.minimum(out[..., 3], 1, out=out[..., 3])
     return out
 
 
-def _by_blocks(values: NDArray[np.int32]) -> NDArray[np.int32]:
+def _stepped(radius: Values) -> NDArray[np.int32]:
+    """Sizes in `PER_PIXEL` of a pixel, in steps of at most a quarter of a pixel: so neighbours mostly have the same."""
+    step = np.where(radius < FINE[0], 1, np.where(radius < FINE[1], 2, 4))
+    return np.asarray(np.rint(radius * PER_PIXEL / step) * step, np.int32)
+
+
+def by_blocks(values: NDArray[np.int32]) -> NDArray[np.int32]:
     """The largest of each `BLOCK` pixels of a row."""
     layers, height, width = values.shape
     blocks = np.full((layers, height, -(-width // BLOCK) * BLOCK), NONE, np.int32)

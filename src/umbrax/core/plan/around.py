@@ -14,7 +14,7 @@ from ..pictures.texture import tiled
 from .depth import sharp
 from .mattes import MattePlanner
 from .placed import placed, source_scale
-from .placement import EVERYWHERE, Placement, Space
+from .placement import EVERYWHERE, HERE, Placement, Space
 from .places import shown_by
 from .reader import COVERAGES, is_light
 from .steps import Step
@@ -110,6 +110,10 @@ class Around:
         own_scale, kind = source_scale(self._placement, self._scale), self._planner.source(sources[0]).find(wanted).kind
         way = self._placement if is_light(kind, shown=False) or kind in COVERAGES else replace(self._placement, filter="nearest")
         return self._standing(read(sources[0], wanted, own_scale), way, own_scale)
+
+    def turn(self) -> tuple[float, float, float, float]:
+        way = self._placement if self._placed_yet else HERE
+        return way.a, way.b, way.d, way.e
 
     def tiled(self, source: str, how: Tiling) -> Step:
         return tiled(self._planner, source, how, self._scale, EVERYWHERE)

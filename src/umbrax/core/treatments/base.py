@@ -15,7 +15,7 @@ from ..document.camera import Camera
 from ..document.joining import LayingJoin
 from ..document.parameters import MatteRef, MatteReference, Parameters, colour, number
 from ..document.tiling import Tiling
-from ..document.timing import Colour, Keys, Number
+from ..document.timing import Colour, Flicker, Keys, Number
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..registry import Registry
@@ -79,6 +79,10 @@ class Around(Protocol):
         that of the picture so far."""
         ...
 
+    def turn(self) -> tuple[float, float, float, float]:
+        """What the card's placing makes of steps: x' = a x + b y, y' = d x + e y, as (a, b, d, e)."""
+        ...
+
     def tiled(self, source: str, how: Tiling) -> Step:
         """Another source's picture, again and again, RGBA."""
         ...
@@ -89,7 +93,9 @@ class Around(Protocol):
 
 
 def most_of(value: Any) -> float:
-    """The largest value that a number has, at its keys where it is keyed."""
+    """The largest value that a number has, at its keys where it is keyed; what flickers is never more than without."""
+    if isinstance(value, Flicker):
+        return most_of(value.of)
     return float(max(key[1] for key in value.keys) if isinstance(value, Keys) else value)
 
 

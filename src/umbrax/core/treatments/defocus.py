@@ -12,14 +12,13 @@ from ..document.parameters import choice, number
 from ..document.timing import Number
 from ..lens.apertures import aperture
 from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
-from ..lens.spreading import spread_through
+from ..lens.spreading import goes_on, spread_through
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on, known_depth, snapped
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for
 
 USUAL_WIDTH = 1920  # of a frame, where how finely it is previewed depends on it
-Sides = tuple[bool, bool, bool, bool]
 
 
 class DefocusParams(OfCamera, ThroughParams):
@@ -60,7 +59,7 @@ def apply(params: DefocusParams, own: Picture, window: Window, scale: int, *, di
         return own.crop(window)
     radius = _radius(params, own, display, scale, depth)
     shape = aperture(float(np.abs(radius).max()), params.blades, params.turn, params.squeeze)
-    spread = spread_through(own, radius, shape, params.squeeze, params.rim, _goes_on(own, display.scaled(scale)))
+    spread = spread_through(own, radius, shape, params.squeeze, params.rim, goes_on(own, display.scaled(scale)))
     return Picture(spread.crop(window).pixels, window, own.edge)
 
 
@@ -84,12 +83,6 @@ def _endless(params: DefocusParams, width: int) -> float:
 
 def _most(params: DefocusParams, scale: int) -> float:
     return float(params.most if params.mode == "lens" else params.radius) / scale
-
-
-def _goes_on(own: Picture, display: Window) -> Sides:
-    """Where a picture is cut off by the frame, or has no end."""
-    w, endless = own.window, own.edge == "extend"
-    return endless or w.x0 <= display.x0, endless or w.y0 <= display.y0, endless or w.x1 >= display.x1, endless or w.y1 >= display.y1
 
 
 def _reach(params: DefocusParams, scale: int) -> int:

@@ -1,0 +1,45 @@
+"""A picture as a shutter shows it that stays open while things move."""
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..kernels import blank, ready
+from ..kernels.spreading import spread_lines
+from ..picture import Picture
+from .behind import nearest_behind, with_behind
+from .spreading import Sides, by_blocks, empty, padded
+
+Values = NDArray[np.float32]
+SLICES = 16  # of depth, that can lie in front of one another
+
+
+def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
+    """RGBA with every pixel spread evenly along its `way` `float32[h, w, 2]` (right, down) in pixels, its place in the middle of it.
+
+    `order` `float32[h, w]` rises with the distance, infinite where nothing stands; `on` says of which sides the picture goes on past
+    its window, where it is cut off and does not end. Grown by how far anything is spread.
+    """
+    way = np.where(empty(own.pixels)[..., None], np.float32(0), way).astype(np.float32)
+    reach = math.ceil(float(np.abs(way).max(initial=0)) / 2) + 1
+    light, way = padded(own.pixels, reach, on), padded(way, reach, on)
+    order = np.where(empty(light), np.float32(np.inf), padded(order[..., None], reach, on)[..., 0])
+    known = order[np.isfinite(order)]
+    low, high = (float(known.min()), float(known.max())) if known.size else (0.0, 1.0)
+    step = max(high - low, 1e-3) / SLICES
+    # in slices; what is endless comes after all of them
+    place = np.where(np.isfinite(order), (order - low) / step, SLICES + 1).astype(np.float32)
+    between = np.arange(1, SLICES + 1, dtype=np.float32)
+    far = (np.hypot(way[..., 0], way[..., 1]) / 2).astype(np.float32)
+    found = nearest_behind(place, far, between)
+    there = np.stack([np.ones(found.shape, np.bool_), found >= 0])
+    ways = with_behind(way, found)
+    most = np.where(there, np.ceil(np.abs(ways[..., 1]) / 2) + 1, -1).astype(np.int32)
+    out = blank(*light.shape)
+    spread_lines(
+        ready(with_behind(light, found)), ready(ways), ready(np.searchsorted(between, with_behind(place, found), "right"), np.int32),
+        ready(there, np.uint8), by_blocks(most), SLICES + 1, reach, out,
+    )  # fmt: skip
+    np.minimum(out[..., 3], 1, out=out[..., 3])
+    return Picture(out, own.window.grown(reach), own.edge)

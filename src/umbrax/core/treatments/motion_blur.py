@@ -1,0 +1,85 @@
+"""Motion blur: what moves is spread along the way it takes while the shutter is open, as the motion pass says."""
+
+import math
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..document.parameters import choice, number
+from ..document.timing import Number
+from ..errors import UmbraxError
+from ..lens.moving import smeared
+from ..lens.spreading import goes_on
+from ..picture import Picture, Window
+from ..plan.steps import Step
+from ..repair.depth import depth_on
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, ThroughParams, Treatment
+
+Turn = tuple[float, float, float, float]
+
+
+class MotionBlurParams(ThroughParams):
+    """Each pixel evenly along shutter x motion, its place in the middle of it; what is nearer before what is farther.
+
+    Without depth what moves faster lies in front. What stands still stays where it is.
+    """
+
+    kind: Literal["motion_blur"]
+    shutter: Number = number(0.5, "Shutter", low=0, high=4, soft=(0, 1), formula="of the way to the next frame")
+    motion: str = Field("motion", min_length=1, title="Motion", description="the pass, by name or kind: pixels to the next frame")
+    gain: Number = number(1.0, "Gain", low=-1e4, high=1e4, soft=(-2, 2), formula="pixels that 1 in the pass means")
+    up: Literal["down", "up"] = choice("down", "Second channel", "which way it counts")
+    most: Number = number(100.0, "At most", unit="px", low=0, high=1000, soft=(0, 200), step=1, formula="length of the way")
+    depth: str = Field("depth", min_length=1, title="Depth", description="the pass, by name or kind")
+
+
+def apply(
+    params: MotionBlurParams, own: Picture, window: Window, scale: int, *, motion: Picture, display: Window, turn: Turn,
+    depth: Picture | None = None,
+) -> Picture:  # fmt: skip
+    if own.window.empty:
+        return own.crop(window)
+    vectors = np.nan_to_num(motion.crop(own.window).pixels[..., :2], nan=0.0, posinf=0.0, neginf=0.0)
+    vectors = vectors * np.array([1, -1 if params.up == "up" else 1], np.float32) * np.float32(params.gain * params.shutter / scale)
+    a, b, d, e = turn
+    way = np.stack([a * vectors[..., 0] + b * vectors[..., 1], d * vectors[..., 0] + e * vectors[..., 1]], axis=2).astype(np.float32)
+    length = np.hypot(way[..., 0], way[..., 1])
+    way *= np.minimum(1, np.float32(params.most / scale) / np.maximum(length, np.float32(1e-9)))[..., None]
+    order = -length if depth is None else np.log2(np.maximum(depth_on(depth, own.window), np.float32(1e-6)))
+    spread = smeared(own, way, order, goes_on(own, display.scaled(scale)))
+    return Picture(spread.crop(window).pixels, window, own.edge)
+
+
+def _looks(params: MotionBlurParams, around: Around) -> dict[str, Step]:
+    looked = {"motion": around.of_pass(params.motion)}
+    try:
+        return {**looked, "depth": around.depth(params.depth)}
+    except UmbraxError as error:
+        if error.code != "no-depth":
+            raise
+        return looked
+
+
+def _knows(params: MotionBlurParams, around: Around) -> dict[str, Any]:
+    return {"display": around.display, "turn": around.turn()}
+
+
+TREATMENTS.register(
+    Treatment(
+        "motion_blur",
+        "Motion blur",
+        "spatial",
+        MotionBlurParams,
+        1,
+        apply,
+        lambda params: params.shutter == 0 or params.gain == 0 or params.most == 0,
+        lambda params, scale: math.ceil(params.most / scale / 2) + 2,
+        USUAL_TOLERANCE,
+        looks=_looks,
+        knows=_knows,
+        elements_only=True,
+        whole=True,
+        summary="spread along the way things take",
+    )
+)
