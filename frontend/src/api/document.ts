@@ -39,6 +39,8 @@ export type Treatment = {
   name?: string;
   enabled?: boolean;
   through?: MatteRef;
+  of?: "alpha" | MatteRef;
+  camera?: "own" | "shot";
   feed?: "card" | "above" | { matte: MatteRef } | { pass: string };
   lay?: { join?: string };
   [parameter: string]: unknown;
@@ -86,6 +88,7 @@ export type Document = {
   sources?: Record<string, Source>;
   mattes?: Record<string, Matte>;
   build?: Card[];
+  camera?: Record<string, unknown>;
 };
 
 /** The sources that are nothing but mattes written for speed. */
@@ -96,6 +99,12 @@ export const sourcesOf = (document: unknown): Record<string, Source> => (documen
 
 export const isKeys = (value: unknown): value is Keys =>
   typeof value === "object" && value !== null && !Array.isArray(value) && "keys" in value;
+
+/** A number that trembles below what it is. */
+export type Flicker = { flicker: number; of: number | Keys; every?: number; seed?: number };
+
+export const isFlicker = (value: unknown): value is Flicker =>
+  typeof value === "object" && value !== null && !Array.isArray(value) && "flicker" in value;
 
 export const matteOf = (reference: MatteRef): string => (typeof reference === "string" ? reference : reference.matte);
 
@@ -120,6 +129,8 @@ function eased(u: number, ease: Ease): number {
 
 /** The value of a number, or of a tuple, at a frame. */
 export function valueAt<T extends number | number[]>(value: T | Keys, frame: number): T {
+  // of what flickers, what it is at most
+  if (isFlicker(value)) return valueAt(value.of as T | Keys, frame);
   if (!isKeys(value)) return value;
   const keys = value.keys;
   const after = keys.findIndex(([at]) => at > frame);

@@ -28,7 +28,9 @@ export type TreatmentModel = {
   summary: string;
   lays: boolean;
   /** How it is offered where the picture is touched. */
-  touch: { wish: string; key: string } | null;
+  touch: { wish: string; key: string; words: string } | null;
+  /** What it can take from the shot's camera: its own name, and the camera's. */
+  of_camera: Record<string, string>;
   schema: Model;
 };
 

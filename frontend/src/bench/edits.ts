@@ -6,7 +6,7 @@ type Table = { [key: string]: unknown };
 type Place = Table | unknown[];
 
 /** Tables by name that a document may leave out; everything else that items are inserted into is a list. */
-const TABLES = ["refine", "colour", "mattes", "sources", "lights", "placing", "time"];
+const TABLES = ["refine", "colour", "mattes", "sources", "lights", "placing", "time", "camera"];
 
 /**
  * The document as the server will have it once it took some edits, so that what was done shows at once. The server checks

@@ -6,6 +6,7 @@ import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
 import {
   type Channel,
+  canFocus,
   cardsOf,
   documentOf,
   insideOf,
@@ -49,6 +50,8 @@ type Session = {
   exposure: number;
   standing: string | null;
   pinned: [number, number] | null;
+  /** Where the picture was touched last: what has a size is shown from there. */
+  spot: [number, number] | null;
   openCard: string | null;
   openTreatment: string | null;
   /** The bundle whose inside the build line shows. */
@@ -102,6 +105,7 @@ export const nameOfMatte = (id: string): string => matteName(useSession.getState
 const FRESH = {
   standing: null,
   pinned: null,
+  spot: null,
   openCard: null,
   openTreatment: null,
   inside: null,
@@ -162,7 +166,8 @@ export const useSession = create<Session>((set, get) => {
         const looked = mattesOf(lookingAt);
         const lost =
           looked.some((name) => !(name in mattes)) ||
-          ("source" in lookingAt && !(lookingAt.source in (documentOf(shot).sources ?? {})));
+          ("source" in lookingAt && !(lookingAt.source in (documentOf(shot).sources ?? {}))) ||
+          (lookingAt.kind === "focus" && !canFocus(cards.find((card) => card.id === lookingAt.card)));
         const { first, last } = documentOf(shot).format;
         return {
           ...next,
@@ -249,7 +254,7 @@ export const useSession = create<Session>((set, get) => {
       inLine(async () => {
         const { saved, shotId, frame, accept } = get();
         if (!saved) return null;
-        set({ busy: true });
+        set({ busy: true, spot: [order.x, order.y] });
         try {
           const made = await answer(
             api.POST("/api/shots/{shot_id}/touch", {
@@ -267,8 +272,8 @@ export const useSession = create<Session>((set, get) => {
               lookingAt: { kind: "picture" },
               before: false,
             });
-          else set({ openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
-          return made.matte;
+          else if (made.matte) set({ openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
+          return made.matte ?? null;
         } catch (error) {
           report(error);
           return null;

@@ -8,7 +8,7 @@ export type Ground = "black" | "grey" | "checks";
 export type LookingAt =
   | { kind: "picture" }
   | { kind: "card"; card: string; ground: Ground }
-  | { kind: "residue"; card: string }
+  | { kind: "residue" | "focus"; card: string }
   | { kind: "pass" | "ids"; source: string; name: string }
   | { kind: MatteLook; name: string; at?: [number, number] }
   | { kind: "sum"; names: string[] };
@@ -38,6 +38,9 @@ export function pathOf(shot: ShotState | null, id: string): string[] {
 /** Where the cards of a build are. */
 export const buildPath = (shot: ShotState | null, bundle: string | null): string[] =>
   bundle ? [...pathOf(shot, bundle), "picture", "build"] : ["build"];
+/** Whether there is anything to see of what a card is focused on. */
+export const canFocus = (card: Card | undefined): boolean =>
+  card?.treatments?.some((one) => one.kind === "defocus" && one.enabled !== false && one.mode !== "uniform") ?? false;
 export const shownName = (card: Card): string => card.name ?? card.id;
 export const cardName = (shot: ShotState | null, id: string | null): string => {
   const card = cardsOf(shot).find((one) => one.id === id);

@@ -1,4 +1,4 @@
-import { RotateCcw } from "lucide-react";
+import { Activity, RotateCcw } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { valueAt } from "../api/document";
 import { Hint } from "./Button";
@@ -23,6 +23,8 @@ type Props = {
   onCommit: (value: number) => void;
   onToggleKey?: () => void;
   onReset?: () => void;
+  /** Offered where the number can be made to flicker. */
+  onFlicker?: () => void;
 };
 
 const digitsOf = (step: number) => (step >= 1 ? 0 : step >= 0.1 ? 1 : 2);
@@ -116,9 +118,22 @@ export function NumberField(props: Props) {
       }
     >
       {!props.compact && (
-        <Hint text={props.hint ? `${label}: ${props.hint}` : label}>
-          <span className="truncate text-quiet">{label}</span>
-        </Hint>
+        <div className="relative flex min-w-0 items-center">
+          <Hint text={props.hint ? `${label}: ${props.hint}` : label}>
+            <span className="truncate text-quiet">{label}</span>
+          </Hint>
+          {props.onFlicker && (
+            <button
+              type="button"
+              aria-label={`Let ${label} flicker`}
+              title="let it flicker, as a flame does"
+              onClick={props.onFlicker}
+              className="absolute right-0 rounded-sm bg-panel px-0.5 text-quiet opacity-0 hover:text-text focus-visible:opacity-100 group-hover:opacity-100"
+            >
+              <Activity size={12} />
+            </button>
+          )}
+        </div>
       )}
       {!props.compact && (
         <div

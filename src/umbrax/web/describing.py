@@ -161,7 +161,8 @@ def models() -> Response:
                 "elements_only": t.elements_only,
                 "summary": t.summary,
                 "lays": issubclass(t.params, ThroughParams),
-                "touch": None if t.touch is None else {"wish": t.touch.wish, "key": t.touch.key},
+                "touch": None if t.touch is None else {"wish": t.touch.wish, "key": t.touch.key, "words": t.touch.words or t.title},
+                "of_camera": dict(t.of_camera),
                 "schema": _described(t.params),
             }
             for t in TREATMENTS

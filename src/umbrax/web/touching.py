@@ -14,6 +14,7 @@ from umbrax.core.mattes import MATTES
 from umbrax.core.picture import Window
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.touch.offers import INDEX_KINDS, PACKED_KINDS
+from umbrax.core.treatments import TREATMENTS
 from umbrax.store import shots as store
 
 from .shots import ShotPath, ShotState, answered, shot_state
@@ -111,7 +112,7 @@ class TouchResult(BaseModel):
     shot: ShotState
     card: str | None
     treatment: str | None
-    matte: str
+    matte: str | None = Field(None, description="the matte that was made, or used again; null where none was asked for")
 
 
 def _hit(found: touch.Hit | None) -> HitData | None:
@@ -187,7 +188,11 @@ def gather(path: ShotPath, body: PathOrder) -> Response:
     return answered(Gathered(source=source, layer=layer, names=names))
 
 
-def _made(shot: Shot, card: str | None, offer: touch.Offer, body: TouchOrder) -> touch.Gesture:
+def _made(planner: ShotPlanner, found: touch.Touched, body: TouchOrder) -> touch.Gesture:
+    shot, card = planner.shot, found.card
+    if body.action in TREATMENTS.kinds() and (offered := TREATMENTS.get(body.action).touch) is not None and offered.takes == "depth":
+        return touch.focus_on(shot, card, _depth(planner, found), body.frame)
+    offer = body.offer.offer() if body.offer else touch.named(found, body.on)
     if body.action == "matte":
         return touch.make_matte(shot, offer)
     if body.action == "tuck":
@@ -202,12 +207,11 @@ def do_touch(path: ShotPath, body: TouchOrder) -> Response:
     if found is None:
         raise UmbraxError("nothing-here", "nothing answers here; touch something that a card shows")
     shot = state().shot(path.shot_id, body.revision)
-    offer = body.offer.offer() if body.offer else touch.named(found, body.on)
-    made = _made(shot, found.card, offer, body)
+    made = _made(planner_of(path.shot_id, shot, body.frame), found, body)
+    what = "focus" if made.matte is None else f"{body.action} {shot.matte_name(made.matte)}"
     if made.edits:
         row = store.edit_shot(
-            state().database, path.shot_id, body.revision, list(made.edits), command=f"{body.action} {shot.matte_name(made.matte)}"[:200],
-            gesture=body.gesture, tab=body.tab,
+            state().database, path.shot_id, body.revision, list(made.edits), command=what[:200], gesture=body.gesture, tab=body.tab,
         )  # fmt: skip
     else:
         row = store.get_shot(state().database, path.shot_id)

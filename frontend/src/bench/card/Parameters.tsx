@@ -9,6 +9,9 @@ import { NumbersField } from "./NumbersField";
 
 type Props = { model: Model; values: Record<string, unknown>; path: string[]; skip?: string[]; last?: string[] };
 
+/** A number, keyed or not. */
+const isNumber = (field: Field) => (field.oneOf?.[0] ?? field).type === "number";
+
 const HANDLED = [
   "id",
   "kind",
@@ -36,7 +39,10 @@ const NONE = "all";
 
 /** The controls of a parameter model, drawn from its description. */
 export function Parameters({ model, values, path, skip = [], last = [] }: Props) {
-  const names = Object.keys(model.properties).filter((name) => !HANDLED.includes(name) && !skip.includes(name));
+  const names = Object.keys(model.properties).filter((name) => {
+    const field = model.properties[name] as Field;
+    return !skip.includes(name) && (!HANDLED.includes(name) || (field.animated && isNumber(field)));
+  });
   const ordered = [...names.filter((name) => !last.includes(name)), ...last.filter((name) => names.includes(name))];
   return (
     <>
@@ -71,12 +77,24 @@ function PlaceField({ path, name, value, field }: { path: string[]; name: string
   );
 }
 
-function Parameter({ name, field, value, path }: { name: string; field: Field; value: unknown; path: string[] }) {
+export function Parameter({
+  name,
+  field,
+  value,
+  path,
+}: {
+  name: string;
+  field: Field;
+  value: unknown;
+  path: string[];
+}) {
   const edit = useSession((s) => s.edit);
   const label = field.title ?? name;
   if (field.widget === "curve" || field.widget === "stops") return null;
   if (field.widget === "halo_colour") return <ColourOrWord path={path} value={value} field={field} />;
   if (field.widget === "place") return <PlaceField path={path} name={name} value={value} field={field} />;
+  if (field.widget === "dash")
+    return <NumbersField path={path} name={name} value={value} field={field} letters={["on", "off"]} bound={10000} />;
   if (field.widget === "colour" || field.widget === "three")
     return (
       <NumbersField

@@ -7,9 +7,12 @@ import { Button, Hint, IconButton } from "../../controls/Button";
 import { OnSwitch } from "../../controls/OnSwitch";
 import { useSessionParts } from "../session";
 import { pathOf } from "../shotParts";
+import { CameraPart, sharedOf, unusedOf } from "./CameraPart";
 import { FeedMenu } from "./FeedMenu";
+import { FocusButtons } from "./FocusButtons";
 import { LayMenu } from "./LayMenu";
 import { grainLike, matchTo } from "./measured";
+import { OfMenu } from "./OfMenu";
 import { Parameters } from "./Parameters";
 import { CurvePlot } from "./plots/CurvePlot";
 import { HueRing } from "./plots/HueRing";
@@ -82,6 +85,8 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
         </button>
         {model?.stage === "light" ? (
           <FeedMenu path={path} card={card} treatment={treatment} />
+        ) : model?.schema.properties.of ? (
+          <OfMenu path={path} treatment={treatment} />
         ) : (
           <ThroughMenu path={path} treatment={treatment} />
         )}
@@ -96,7 +101,14 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
             />
           )}
           <Plot card={card} treatment={treatment} path={path} model={model} />
-          <Parameters model={model.schema} values={treatment} path={path} last={["amount", ...FED]} />
+          <Parameters
+            model={model.schema}
+            values={treatment}
+            path={path}
+            skip={[...unusedOf(treatment), ...sharedOf(treatment, model)]}
+            last={["amount", ...FED]}
+          />
+          <CameraPart treatment={treatment} model={model} />
           {model.lays && <LayMenu path={path} treatment={treatment} />}
           <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">
@@ -128,6 +140,7 @@ function Touched({ card, treatment }: { card: Card; treatment: Treatment }) {
         {button("Grain as touched", "measured on an even patch", () => grainLike(card, treatment))}
       </div>
     );
+  if (treatment.kind === "defocus") return <FocusButtons card={card} treatment={treatment} />;
   if (treatment.kind !== "grade") return null;
   return (
     <div className="flex gap-1.5 pt-1">

@@ -1,13 +1,13 @@
 // biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a picture have no elements of their own kind
 // biome-ignore-all lint/suspicious/noArrayIndexKey: stops have nothing but their order
-import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { type Card, type GradientStop, type Keys, USUAL_STOPS, valueAt, withValue } from "../../api/document";
 import { byte } from "../card/plots/display";
 import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
 import type { Placing } from "./placing";
-import { backBy, type Matrix, matrixOf, numbersOf, type Point, pair, through, times, WAYS } from "./placingMath";
+import { backBy, type Matrix, matrixOf, numbersOf, type Point, pair, through, times } from "./placingMath";
+import { useGrips } from "./useGrips";
 import { useStanding } from "./useStanding";
 
 /** The line of an open gradient in the picture: its ends and its stops are dragged. */
@@ -19,9 +19,9 @@ export function GradientLine({ placing }: { placing: Placing }) {
 }
 
 function Ends({ card, placing }: { card: Card; placing: Placing }) {
-  const { shot, frame, edit, preview, previewed } = useSessionParts("shot", "frame", "edit", "preview", "previewed");
+  const { shot, frame, previewed } = useSessionParts("shot", "frame", "previewed");
   const standing = useStanding(card.id);
-  const held = useRef<{ x: number; y: number; edits: Edit[] } | null>(null);
+  const grip = useGrips(placing.zoom);
   if (!shot || !standing) return null;
   const { width, height } = documentOf(shot).format;
   const path = [...pathOf(shot, card.id), "picture"];
@@ -61,36 +61,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
       },
     ];
   };
-  const drag = (moved: (by: Point) => Edit[], what: string) => ({
-    onPointerDown: (event: PointerEvent<SVGElement>) => {
-      event.stopPropagation();
-      event.currentTarget.setPointerCapture(event.pointerId);
-      held.current = { x: event.clientX, y: event.clientY, edits: [] };
-    },
-    onPointerMove: (event: PointerEvent<SVGElement>) => {
-      event.stopPropagation();
-      const grip = held.current;
-      if (!grip) return;
-      const by: Point = [(event.clientX - grip.x) / placing.zoom, (event.clientY - grip.y) / placing.zoom];
-      grip.edits = moved(backBy(total, by));
-      preview(grip.edits);
-    },
-    onPointerUp: (event: PointerEvent<SVGElement>) => {
-      event.stopPropagation();
-      const grip = held.current;
-      held.current = null;
-      if (grip?.edits.length) edit(grip.edits, what);
-    },
-    onKeyDown: (event: KeyboardEvent<SVGElement>) => {
-      const way = WAYS[event.key];
-      if (!way) return;
-      event.preventDefault();
-      event.stopPropagation();
-      event.nativeEvent.stopImmediatePropagation();
-      const far = event.shiftKey ? 10 : 1;
-      edit(moved([way[0] * far, way[1] * far]), what);
-    },
-  });
+  const drag = (moved: (by: Point) => Edit[], what: string) => grip((by) => moved(backBy(total, by)), what);
   return (
     <svg className="pointer-events-none absolute inset-0 size-full" role="group" aria-label={`Gradient of ${name}`}>
       <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} className="stroke-ground/70 stroke-[3]" />

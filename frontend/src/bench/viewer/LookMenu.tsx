@@ -1,10 +1,20 @@
 import { ChevronDown } from "lucide-react";
+import type { ShotState } from "../../api/client";
 import type { Card } from "../../api/document";
 import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { Thumb } from "../../controls/Thumb";
 import { nameOfMatte, useSessionParts } from "../session";
-import { type Channel, cardName, cardsOf, documentOf, type LookingAt, mattesOf, shownName } from "../shotParts";
+import {
+  type Channel,
+  canFocus,
+  cardName,
+  cardsOf,
+  documentOf,
+  type LookingAt,
+  mattesOf,
+  shownName,
+} from "../shotParts";
 import { useContents } from "../useContents";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "./looks";
@@ -20,6 +30,18 @@ const looksOf = (card: Card): [string, LookingAt][] => [
     ? [["residue", { kind: "residue", card: card.id }] satisfies [string, LookingAt]]
     : []),
 ];
+
+/** What of a card is nearer and farther than what is sharp. */
+const focusOf = (card: Card): [string, LookingAt][] => [["focus", { kind: "focus", card: card.id }]];
+
+/** What is looked at, in words. */
+function titleOf(look: LookingAt, shot: ShotState, so_far: string): string {
+  if (look.kind === "picture") return so_far;
+  if (look.kind === "card") return `${cardName(shot, look.card)} alone`;
+  if ("card" in look) return `${look.kind} of ${cardName(shot, look.card)}`;
+  if ("source" in look) return `${look.source} · ${look.name}`;
+  return look.kind === "sum" ? `sum of ${look.names.length} mattes` : `matte ${nameOfMatte(look.name)}`;
+}
 
 /** What is looked at and which of its channels: one list of small pictures. */
 export function LookMenu() {
@@ -72,21 +94,10 @@ export function LookMenu() {
     return choice(id, matte.name ?? id, small(look), () => set({ lookingAt: look, channel: "colour" }));
   });
   const open = cardsOf(shot).find((card) => card.id === openCard);
-  const alone = open && !open.treat ? looksOf(open) : [];
+  const alone = open ? [...(open.treat ? [] : looksOf(open)), ...(canFocus(open) ? focusOf(open) : [])] : [];
   const stood = cardsOf(shot).find((card) => card.id === standing);
   const so_far = stood ? `picture up to ${shownName(stood)}` : "picture so far";
-  const title =
-    lookingAt.kind === "picture"
-      ? so_far
-      : lookingAt.kind === "card"
-        ? `${cardName(shot, lookingAt.card)} alone`
-        : lookingAt.kind === "residue"
-          ? `residue of ${cardName(shot, lookingAt.card)}`
-          : lookingAt.kind === "pass" || lookingAt.kind === "ids"
-            ? `${lookingAt.source} · ${lookingAt.name}`
-            : lookingAt.kind === "sum"
-              ? `sum of ${lookingAt.names.length} mattes`
-              : `matte ${nameOfMatte(lookingAt.name)}`;
+  const title = titleOf(lookingAt, shot, so_far);
   return (
     <Menu
       trigger={

@@ -14,6 +14,7 @@ import { ScopesPanel } from "./ScopesPanel";
 import { ShapeOverlay } from "./ShapeOverlay";
 import { Surface } from "./Surface";
 import { TouchMenu } from "./TouchMenu";
+import { TreatmentHandles } from "./TreatmentHandles";
 import { useLook } from "./useLook";
 import { usePlay } from "./usePlay";
 import { usePointing } from "./usePointing";
@@ -117,6 +118,7 @@ export function Viewer() {
         {!draw.drawing && !playing && <ShapeOverlay placing={placing} />}
         {!draw.drawing && !playing && !picking && <GradientLine placing={placing} />}
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
+        {!draw.drawing && !playing && !picking && !touching && <TreatmentHandles placing={placing} />}
         {picking && <PickingHint picking={picking} />}
         {scopes && !playing && <ScopesPanel />}
         <Measured />

@@ -53,7 +53,7 @@ export function Wishes({ under, enabled, onAct, onClose }: Props) {
                   onClick={() => onAct(one.kind)}
                   className="flex h-[25px] items-center gap-1.5 rounded-sm bg-control px-2 hover:bg-raised"
                 >
-                  {one.title}
+                  {one.touch?.words ?? one.title}
                   <kbd className="value text-[10px] text-faint">{one.touch?.key}</kbd>
                 </button>
               ))}

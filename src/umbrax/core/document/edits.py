@@ -111,7 +111,7 @@ def _walk(data: Any, path: Path) -> Any:
 
 
 # tables by name that a document may leave out; everything else that items are inserted into is a list
-_CONTAINERS = ("refine", "colour", "mattes", "sources", "lights", "placing", "time")
+_CONTAINERS = ("refine", "colour", "mattes", "sources", "lights", "placing", "time", "camera")
 
 
 def _index(items: list[Any], wanted: str, path: Path) -> int:

@@ -74,6 +74,11 @@ class Keys(BaseModel):
 
         return {"keys": [[frame, listed(value), listed(ease)] for frame, value, ease in self.keys]}
 
+    def with_key(self, frame: int, value: Any) -> "Keys":
+        """The same with a value at a frame; a new key eases smoothly to the next."""
+        ease: Ease = next((key[2] for key in self.keys if key[0] == frame), "smooth")
+        return Keys(keys=tuple(sorted((*(key for key in self.keys if key[0] != frame), (frame, value, ease)), key=lambda key: key[0])))
+
     def at(self, frame: float) -> Any:
         """The value at a frame; between frames too, for motion within a frame."""
         index = bisect_right([key[0] for key in self.keys], frame) - 1

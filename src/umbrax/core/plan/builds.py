@@ -177,6 +177,9 @@ class Build:
     def before_placing(self, index: int, scale: int) -> Step:
         return self._cards[index].before_placing(scale)
 
+    def focus(self, index: int, scale: int) -> Step:
+        return self._cards[index].focus(scale)
+
     def depth_of(self, index: int, scale: int) -> Step | None:
         return self._cards[index].depth("depth", scale)
 

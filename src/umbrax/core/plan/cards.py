@@ -5,10 +5,12 @@ from dataclasses import replace
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
+from ..errors import UmbraxError
 from ..mattes.ids import shares
 from ..pictures import PICTURES
 from ..treatments import TREATMENTS
 from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams, with_camera
+from ..treatments.defocus import FOCUS, DefocusParams
 from .around import Around, Behind
 from .depth import everywhere
 from .feeds import evened, spans_of, spans_over
@@ -122,6 +124,15 @@ class CardPlanner:
         with self.planner.at(treatment=params.id):
             asked = asked_of(treatment, params, self.around(space, scale))
             return treated(treatment, params, own, asked, self._through(params, own, space, scale), scale, self.planner.where)
+
+    def focus(self, scale: int) -> Step:
+        """The picture before it is defocused, what is nearer than what is sharp in one colour and what is farther in another."""
+        found = [params for params, _ in self.active("spatial") if isinstance(params, DefocusParams)]
+        if not found:
+            raise UmbraxError("no-defocus", f"card {self.card.shown_name!r} is not defocused; touch something and choose focus here")
+        with self.planner.at(treatment=found[0].id):
+            own, asked = self.where_it_stands(scale), asked_of(FOCUS, found[0], self.around(self.in_build, scale))
+            return applied(FOCUS, found[0], own, asked, scale, own.domain, 4, self.planner.where)
 
     # what is laid on it
 

@@ -53,6 +53,12 @@ class ShotPlanner(MattePlanner):
         build, index = self._find(card_id)
         return self._from_finer(lambda n: build.card(index, n).own, scale)
 
+    def focus(self, card_id: str, scale: int = 1) -> Step:
+        """What a card shows before it is defocused, coloured by what is in front of and behind what is sharp."""
+        build, index = self._find(card_id)
+        with self.at(card=card_id):
+            return build.focus(index, scale)
+
     def pass_picture(self, source: str, wanted: str, scale: int = 1) -> Step:
         """A pass as RGBA for looking."""
         return as_rgba(self, source, wanted, scale)

@@ -1,7 +1,7 @@
 """Touch: what lies under a point of the picture, what can be isolated there, and what one gesture makes of it."""
 
 from .gathering import Gathered, areas, boxed, gathered
-from .gestures import Gesture, make_matte, starting_point, treat_touched, tuck_behind, tuckable
+from .gestures import Gesture, focus_on, make_matte, starting_point, treat_touched, tuck_behind, tuckable
 from .hits import Hit, Touched, touch
 from .offers import Offer, named, of_ids, of_passes
 from .proposing import Proposal, propose
@@ -17,6 +17,7 @@ __all__ = [
     "areas",
     "at_touch",
     "boxed",
+    "focus_on",
     "gathered",
     "make_matte",
     "named",

@@ -3,12 +3,15 @@
 from dataclasses import dataclass
 from typing import Any
 
+from ..document.camera import Camera
 from ..document.edits import Edit, InsertItem, SetValue, fresh_id, fresh_treatment_id
 from ..document.references import build_with, stage_end
 from ..document.shot import Shot
+from ..document.timing import Keys
 from ..errors import UmbraxError
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
+from ..treatments.defocus import DefocusParams
 from .offers import Offer
 
 
@@ -17,7 +20,7 @@ class Gesture:
     """What a touch makes: edits for one revision, none where all is there, and what to open afterwards."""
 
     edits: tuple[Edit, ...]
-    matte: str
+    matte: str | None
     card: str | None = None
     treatment: str | None = None
 
@@ -45,6 +48,37 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
     edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=stage_end(card, treatment.stage)))
     return Gesture(tuple(edits), matte, card.id, treatment_id)
+
+
+def focus_on(shot: Shot, card_id: str | None, depth: float | None, frame: int) -> Gesture:
+    """The edits that make what was touched sharp: the shot's camera is focused there, at this frame where its focus has keys.
+
+    A defocus that the shot has is used: one that has values of its own is focused itself. Without one the touched card gets one.
+    """
+    if depth is None:
+        raise UmbraxError("no-depth", "nothing tells how far away this is: no pass of it is a depth; set a depth on its card")
+    found = [(card, one) for card in shot.cards() for one in card.treatments if isinstance(one, DefocusParams) and one.enabled]
+    own = [(card, one) for card, one in found if card.id == card_id] or found
+    if not own:
+        if card_id is None:
+            raise UmbraxError("no-card", "no card shows this; put its source into the build first")
+        treatment_id = fresh_treatment_id(shot.treatment_ids())
+        item = {"id": treatment_id, "kind": "defocus", **starting_point("defocus")}
+        path, before = (*shot.path_of(card_id), "treatments"), stage_end(shot.card(card_id), "spatial")
+        edits: tuple[Edit, ...] = (
+            InsertItem(op="insert", path=path, item=item, before=before),
+            _focused(shot.camera, ("camera",), depth, frame),
+        )
+        return Gesture(edits, None, card_id, treatment_id)
+    card, treatment = own[0]
+    path = ("camera",) if treatment.camera == "shot" else (*shot.path_of(card.id), "treatments", treatment.id)
+    return Gesture((_focused(shot.camera if treatment.camera == "shot" else treatment, path, depth, frame),), None, card.id, treatment.id)
+
+
+def _focused(of: Camera | DefocusParams, path: tuple[str, ...], depth: float, frame: int) -> SetValue:
+    focus: Any = of.focus
+    value = focus.with_key(frame, depth).model_dump(mode="json") if isinstance(focus, Keys) else depth
+    return SetValue(op="set", path=(*path, "focus"), value=value)
 
 
 def tuckable(shot: Shot, card_id: str | None) -> list[str]:

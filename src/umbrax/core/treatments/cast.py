@@ -67,7 +67,7 @@ TREATMENTS.register(
         elements_only=True,
         behind=True,
         made_at=lambda params, scale: finer_for(params.softness * params.distance, scale) if params.softness else scale,
-        touch=AtTouch("place", "c", 0, {"distance": 24.0}),
+        touch=AtTouch("place", "c", 0, {"distance": 24.0}, words="Cast a shadow"),
         summary="its alpha, moved and softened, falls on what lies behind",
     )
 )

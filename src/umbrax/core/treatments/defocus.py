@@ -1,6 +1,7 @@
 """Defocus: what is not at the depth that is sharp is spread as a lens spreads it, behind and in front of what is sharp."""
 
 import math
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -15,9 +16,11 @@ from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
 from ..lens.spreading import goes_on, spread_through
 from ..picture import Picture, Window
 from ..plan.steps import Step
-from ..repair.depth import depth_on, known_depth, snapped
+from ..repair.depth import RIM, SNAP_REACH, depth_on, known_depth, snapped
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for
 
+NEARER, FARTHER = (1.0, 0.42, 0.10), (0.10, 0.36, 1.0)  # as what is not in focus is looked at
+SHARPEST, FULL, MOST = 0.5, 3.0, 0.75  # pixels of radius from which it is coloured, over how many more it becomes so, and how much
 USUAL_WIDTH = 1920  # of a frame, where how finely it is previewed depends on it
 
 
@@ -63,6 +66,20 @@ def apply(params: DefocusParams, own: Picture, window: Window, scale: int, *, di
     return Picture(spread.crop(window).pixels, window, own.edge)
 
 
+def shown_focus(params: DefocusParams, own: Picture, window: Window, scale: int, *, display: Window, depth: Picture | None = None) -> Picture:
+    """For looking: what is spread by more than half a pixel, nearer and farther than what is sharp, in a colour each."""
+    if own.window.empty:
+        return own.crop(window)
+    radius = _radius(params, own, display, scale, depth)[..., None] * scale
+    light = own.pixels.copy()
+    for colour, blur in ((NEARER, -radius), (FARTHER, radius)):
+        part = np.clip((blur - SHARPEST) / FULL, 0, 1) * MOST
+        light[..., :3] += (
+            np.array(colour, np.float32) * light[..., 3:] * (0.15 + light[..., :3].mean(axis=2, keepdims=True)) - light[..., :3]
+        ) * part
+    return Picture(Picture(light, own.window, own.edge).crop(window).pixels, window, own.edge)
+
+
 def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, depth: Picture | None) -> NDArray[np.float32]:
     """How far each pixel of a picture is spread, in pixels of the scale, negative in front of what is sharp."""
     window = own.window
@@ -98,7 +115,7 @@ def _looks(params: DefocusParams, around: Around) -> dict[str, Step]:
     return {} if params.mode == "uniform" else {"depth": around.depth(params.depth)}
 
 
-TREATMENTS.register(
+DEFOCUS = TREATMENTS.register(
     Treatment(
         "defocus",
         "Defocus",
@@ -114,7 +131,8 @@ TREATMENTS.register(
         of_camera={name: name for name in ("focus", "f_stop", "focal_mm", "sensor_mm", "unit_m")},
         made_at=_made_at,
         whole=True,
-        touch=AtTouch("lens", "f", 0, {"mode": "radius", "radius": 12.0}),
+        touch=AtTouch("lens", "f", 0, {"camera": "shot", "radius": 12.0}, "depth", "Focus here"),
         summary="as a lens that is focused on one depth",
     )
 )
+FOCUS = replace(DEFOCUS, kind="focus look", apply=shown_focus, whole=False, reach=lambda params, scale: RIM + SNAP_REACH, grows=False)

@@ -54,7 +54,9 @@ class OutlineParams(ThroughParams):
     pieces: Literal["together", "in_turn"] = choice("together", "Pieces", "drawn at the same time, or one after the other")
     softness: Number = number(0.0, "Softness", low=0, high=1, formula="of half the width over which it fades")
     dash: Dash = Field(
-        (0.0, 0.0), title="Dash", json_schema_extra={"unit": "px", "soft": [0, 60], "step": 1, "formula": "length of a dash, and of the gap"}
+        (0.0, 0.0),
+        title="Dash",
+        json_schema_extra={"widget": "dash", "unit": "px", "soft": [0, 60], "step": 1, "formula": "length of a dash, and of the gap"},
     )
     end_width: Number = number(1.0, "Width at the end", low=0, high=10, soft=(0, 2), formula="as part of that at the start")
     end_opacity: Number = number(1.0, "Opacity at the end", low=0, high=1, formula="as part of that at the start")

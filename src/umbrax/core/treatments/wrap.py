@@ -80,7 +80,7 @@ TREATMENTS.register(
         elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),
-        touch=AtTouch("light", "w", 5, {"width": 15.0, "size": 15.0}),
+        touch=AtTouch("light", "w", 5, {"width": 15.0, "size": 15.0}, words="Wrap this edge"),
         summary="light from behind comes round the edge",
     )
 )
