@@ -83,3 +83,29 @@ def test_a_pass_is_asked_of_a_card_of_one_source_only(stage: str) -> None:
     with pytest.raises(UmbraxError, match="not made of one source") as refused:
         make(with_asking([PLATE, solid], 1), scene())
     assert (refused.value.where.card, refused.value.where.treatment) == ("solid", "ask")
+
+
+def test_what_a_treatment_lays_on_a_card_is_looked_at_by_itself() -> None:
+    """A wrap's light inside the element's rim, and nothing of the element; an error where a treatment lays nothing."""
+    shot = shot_of([PLATE, card(STATION, treatments=[{"id": "w", "kind": "wrap"}, {"id": "g", "kind": "grade", "exposure": 1}])])
+    planner = ShotPlanner(shot, 1, scene())
+    laid = evaluate(planner.laid("station", "w"), Window(0, 0, 120, 90), PictureCache(1 << 28)).pixels
+    own = evaluate(planner.card("station"), Window(0, 0, 120, 90), PictureCache(1 << 28)).pixels
+    assert 0.02 < laid[..., :3].max() < own[..., :3].max()
+    assert not laid[own[..., 3] == 0].any()
+    with pytest.raises(UmbraxError, match="lays nothing"):
+        planner.laid("station", "g")
+
+
+def test_what_is_not_in_focus_is_coloured_by_its_side() -> None:
+    """The ball's depth rises from left to right: warm in front of what is sharp, cool behind it."""
+    shot = shot_of([PLATE, card(STATION, treatments=[{"id": "d", "kind": "defocus", "focus": 6.0, "radius": 12.0}])])
+    planner = ShotPlanner(shot, 1, scene())
+    looked = evaluate(planner.focus("station"), Window(0, 0, 120, 90), PictureCache(1 << 28)).pixels
+    own = evaluate(planner.before_placing("station", 1), Window(0, 0, 120, 90), PictureCache(1 << 28)).pixels
+    near, sharp, far = ((55, x) for x in (30, 45, 76))
+    assert looked[near][0] - looked[near][2] > own[near][0] - own[near][2] + 0.1
+    assert looked[far][2] - looked[far][0] > own[far][2] - own[far][0] + 0.1
+    assert np.array_equal(looked[sharp], own[sharp])
+    with pytest.raises(UmbraxError, match="not defocused"):
+        planner.focus("sky")

@@ -10,7 +10,7 @@ from umbrax.core.picture import Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
-from umbrax.core.touch import Proposal, boxed, gathered, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
+from umbrax.core.touch import Proposal, at_touch, boxed, focus_on, gathered, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
 
 BUILD = [PLATE, card(STATION, treatments=[{"id": "t4", "kind": "soften", "size": 1.0}])]
 LAMP, BALL, SKY = (60, 30), (50, 55), (3, 3)
@@ -204,3 +204,38 @@ def test_where_objects_have_no_ids_a_stroke_and_a_box_gather_what_has() -> None:
     assert names[2] == list(dict.fromkeys(names[2]))
     assert len(names[2]) == 2
     assert boxed(shot_of(BUILD), bare, 1, Window(0, 0, 120, 90)) is not None
+
+
+def test_focusing_makes_one_defocus_and_then_moves_the_shots_camera() -> None:
+    shot = shot_of(BUILD)
+    made = focus_on(shot, "station", 7.5, 1)
+    focused = edits.apply(shot, made.edits)
+    assert (made.matte, made.card) == (None, "station")
+    assert [one.kind for one in focused.card("station").treatments] == ["soften", "defocus"]
+    assert focused.camera.focus == 7.5
+    again = edits.apply(focused, focus_on(focused, "sky", 3.0, 1).edits)
+    assert again.camera.focus == 3.0
+    assert again.build == focused.build
+    # keys are kept, and one that has values of its own is focused itself
+    keyed = edits.apply(shot_of(BUILD, camera={"focus": {"keys": [[1, 4.0, "linear"], [9, 8.0, "hold"]]}}), made.edits[:1])
+    focus = edits.apply(keyed, focus_on(keyed, "station", 6.0, 5).edits).camera.focus
+    assert [(key[0], key[1]) for key in focus.keys] == [(1, 4.0), (5, 6.0), (9, 8.0)]  # type: ignore[attr-defined]
+    own = shot_of([PLATE, card(STATION, treatments=[{"id": "d", "kind": "defocus"}])])
+    assert edits.apply(own, focus_on(own, "station", 6.0, 5).edits).card("station").treatments[0].focus == 6.0  # type: ignore[attr-defined]
+    with pytest.raises(UmbraxError, match="how far away"):
+        focus_on(shot, "station", None, 1)
+
+
+def test_what_has_no_depth_is_not_offered_to_be_focused_on() -> None:
+    station = shot_of(BUILD).card("station")
+    assert "defocus" in [one.kind for one in at_touch(station, True)]
+    assert "defocus" not in [one.kind for one in at_touch(station, False)]
+
+
+def test_an_outline_starts_where_it_was_touched() -> None:
+    shot = shot_of(BUILD)
+    found = touch(shot, scene(), 1, *BALL)
+    assert found is not None
+    line = edits.apply(shot, treat_touched(shot, "station", named(found, "object"), "outline", at=BALL).edits).card("station").treatments[-1]
+    told = line.model_dump(by_alias=True)
+    assert (told["of"], told["from"], told["kind"]) == ("ball", BALL, "outline")

@@ -167,6 +167,7 @@ export const useSession = create<Session>((set, get) => {
         const lost =
           looked.some((name) => !(name in mattes)) ||
           ("source" in lookingAt && !(lookingAt.source in (documentOf(shot).sources ?? {}))) ||
+          (lookingAt.kind === "laid" && !treatmentOf(shot, lookingAt.name)) ||
           (lookingAt.kind === "focus" && !canFocus(cards.find((card) => card.id === lookingAt.card)));
         const { first, last } = documentOf(shot).format;
         return {

@@ -9,6 +9,7 @@ export type LookingAt =
   | { kind: "picture" }
   | { kind: "card"; card: string; ground: Ground }
   | { kind: "residue" | "focus"; card: string }
+  | { kind: "laid"; card: string; name: string }
   | { kind: "pass" | "ids"; source: string; name: string }
   | { kind: MatteLook; name: string; at?: [number, number] }
   | { kind: "sum"; names: string[] };
@@ -52,7 +53,7 @@ export const matteName = (shot: ShotState | null, id: string): string =>
 
 /** The mattes that a look shows. */
 export const mattesOf = (look: LookingAt): string[] =>
-  look.kind === "sum" ? look.names : "name" in look && !("source" in look) ? [look.name] : [];
+  look.kind === "sum" ? look.names : "name" in look && !("source" in look || "card" in look) ? [look.name] : [];
 
 export function treatmentOf(shot: ShotState | null, id: string | null): Treatment | undefined {
   return cardsOf(shot)

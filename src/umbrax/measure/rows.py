@@ -148,9 +148,10 @@ def _demo_rows() -> tuple[Any, ...]:
     from .assembling_rows import ASSEMBLING_ROWS
     from .demo_rows import DEMO_ROWS
     from .engine_rows import ENGINE_ROWS
+    from .lens_rows import LENS_ROWS
     from .light_rows import LIGHT_ROWS
 
-    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS, *ASSEMBLING_ROWS, *LIGHT_ROWS)
+    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS, *ASSEMBLING_ROWS, *LIGHT_ROWS, *LENS_ROWS)
 
 
 ROWS: tuple[Row, ...] = (

@@ -34,13 +34,14 @@ AREAS = 100_000
 AT_ONCE = 8  # mattes whose areas are found at once
 
 
-Kind = Literal["picture", "card", "residue", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum", "focus"]
+Kind = Literal["picture", "card", "residue", "pass", "ids", "matte", "tint", "cut", "edges", "leaks", "sum", "focus", "laid"]
 
 
 @dataclass(frozen=True)
 class Want:
     """What to look at: the picture so far (`upto` a card), one card by itself on a `ground`, what the lights of a rebuild leave of the
-    beauty, what is in focus of a card that is defocused, a pass, IDs, or a matte: alone, as tint, as cut, by its
+    beauty, what is in focus of a card that is defocused, what
+    one of its treatments (by `name`, its id) lays on it from around, a pass, IDs, or a matte: alone, as tint, as cut, by its
     edges, by what leaks from the part around a point `at` (the largest part without one), or the sum of several by `names`."""
 
     kind: Kind = "picture"
@@ -189,6 +190,8 @@ def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
         return planner.reduced(full, scale, "area")
     if want.kind in ("matte", "edges"):
         return coverage_step(planner, _named(want.name, "matte"), scale)
+    if want.kind == "laid":
+        return planner.laid(_named(want.card, "card"), _named(want.name, "treatment"), scale)
     if want.kind == "focus":
         return planner.focus(_named(want.card, "card"), scale)
     if want.kind in ("leaks", "sum"):

@@ -19,8 +19,8 @@ def _format() -> dict[str, Any]:
 
 
 def dome_at_dusk() -> dict[str, Any]:
-    """The station on the plate with its shadow, rebuilt and graded through its dome; a balloon behind two of its masts; a bloom over
-    all."""
+    """The station on the plate with its shadow, rebuilt, graded through its dome and wrapped, sharp at its dome, its lamps in halos; a
+    balloon behind two of its masts; a bloom over all."""
     return {
         "umbrax": 1,
         "name": "Dome at dusk",
@@ -49,15 +49,23 @@ def dome_at_dusk() -> dict[str, Any]:
                     {
                         "id": "t2", "kind": "grade", "through": "dome", "saturation": 0.92, "slope": [0.97, 0.95, 1.0],
                         "exposure": {"keys": [[FIRST, -0.25, "smooth"], [LAST, 0.25, "smooth"]]},
-                    }
+                    },
+                    {"id": "t5", "kind": "defocus", "camera": "shot", "radius": 9.0},
+                    {"id": "t6", "kind": "wrap", "width": 7.0, "size": 14.0, "amount": 0.5},
+                    {"id": "t7", "kind": "halo", "feed": {"matte": "mast lamps"}, "threshold": 0.0, "size": 34.0, "colour": "object",
+                     "amount": {"flicker": 0.25, "of": 0.5, "every": 4, "seed": 3}},
                 ],
             },
             {
                 "id": "balloon", "picture": {"kind": "pass", "source": "balloon"}, "tuck": [{"behind": "nearer masts", "card": "station"}],
-                "treatments": [{"id": "t4", "kind": "wrap", "width": 10.0, "size": 12.0, "amount": 0.6}],
+                "treatments": [
+                    {"id": "t8", "kind": "defocus", "camera": "shot", "radius": 9.0},
+                    {"id": "t4", "kind": "wrap", "width": 10.0, "size": 12.0, "amount": 0.6},
+                ],
             },
             {"id": "finish", "treat": True, "treatments": [{"id": "t3", "kind": "bloom", "threshold": 1.0, "size": 30.0, "amount": 0.8}]},
         ],
+        "camera": {"focus": 12.9},
     }  # fmt: skip
 
 
@@ -114,7 +122,7 @@ def field_guide_page() -> dict[str, Any]:
 
 
 def instrument_call_out() -> dict[str, Any]:
-    """One instrument of the station shown, everything else dimmed, greyed and softened."""
+    """One instrument of the station shown: everything else dimmed, greyed and out of focus, a line drawn along its own edge."""
     return {
         "umbrax": 1,
         "name": "Instrument call-out",
@@ -136,8 +144,15 @@ def instrument_call_out() -> dict[str, Any]:
                 "treatments": [
                     {"id": "t2", "kind": "grade", "through": "all else", "saturation": 0.35,
                      "exposure": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, -1.6, "smooth"]]}},
-                    {"id": "t3", "kind": "soften", "through": "all else",
-                     "size": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, 5.0, "smooth"]]}},
+                    {"id": "t3", "kind": "defocus", "through": "all else", "mode": "uniform",
+                     "radius": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, 8.0, "smooth"]]}},
+                ],
+            },
+            {
+                "id": "line", "name": "its outline", "treat": True,
+                "treatments": [
+                    {"id": "t5", "kind": "outline", "of": "telescope", "form": "open", "width": 3.5, "colour": [1.7, 1.25, 0.5],
+                     "pieces": "in_turn", "end": {"keys": [[FIRST + 8, 0.0, "linear"], [FIRST + 32, 1.0, "linear"]]}},
                 ],
             },
             {

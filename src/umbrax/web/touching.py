@@ -159,15 +159,17 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
     if found is None:
         return answered(UnderCursor())
     planner = planner_of(path.shot_id, state().shot(path.shot_id, query.revision), query.frame)
+    depth = _depth(planner, found)
+    card = None if found.card is None else planner.shot.card(found.card)
     return answered(
         UnderCursor(
             card=found.card,
             source=found.source,
             object=_hit(found.object),
             material=_hit(found.material),
-            depth=_depth(planner, found),
+            depth=depth,
             offers=[offer_data(one) for one in _offers(planner, found, query.name)],
-            actions=[one.kind for one in touch.at_touch(None if found.card is None else planner.shot.card(found.card))],
+            actions=[one.kind for one in touch.at_touch(card, depth is not None)],
             tuckable=touch.tuckable(planner.shot, found.card),
         )
     )
@@ -197,7 +199,7 @@ def _made(planner: ShotPlanner, found: touch.Touched, body: TouchOrder) -> touch
         return touch.make_matte(shot, offer)
     if body.action == "tuck":
         return touch.tuck_behind(shot, card, offer, body.tucked or "")
-    return touch.treat_touched(shot, card, offer, body.action)
+    return touch.treat_touched(shot, card, offer, body.action, at=(body.x, body.y))
 
 
 @api.post("/shots/<int:shot_id>/touch", responses={200: TouchResult})

@@ -26,7 +26,7 @@ export function CameraPart({ treatment, model }: { treatment: Treatment; model: 
   if (!shot || !shared.length) return null;
   const camera = documentOf(shot).camera ?? {};
   return (
-    <section aria-label="Camera of the shot" className="mt-1.5 border-line border-t pt-1.5">
+    <section aria-label="Camera of the shot" className="mt-1 mb-1.5 border-line border-b pb-1.5">
       <h4 className="pb-0.5 text-[11px] text-faint">camera of the shot, for all cards that use it</h4>
       {shared.map((name) => {
         const of = model.of_camera[name] as string;

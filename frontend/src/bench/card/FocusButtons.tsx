@@ -13,7 +13,7 @@ export function FocusButtons({ card, treatment }: { card: Card; treatment: Treat
   const seen = lookingAt.kind === "focus" && lookingAt.card === card.id;
   const look = "h-[22px]! px-2! text-[11.5px]";
   return (
-    <div className="flex gap-1.5 pt-1">
+    <div className="flex gap-1.5 pb-1">
       <Button className={look} title="touch what is to be sharp" onClick={() => focusOn(card, treatment)}>
         <Pipette size={11} /> Focus on…
       </Button>

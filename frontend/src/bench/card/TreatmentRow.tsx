@@ -1,6 +1,6 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { ChevronDown, ChevronRight, Pipette, Trash2 } from "lucide-react";
+import { ChevronDown, ChevronRight, Eye, Pipette, Trash2 } from "lucide-react";
 import type { Card, Treatment } from "../../api/document";
 import type { TreatmentModel } from "../../api/models";
 import { Button, Hint, IconButton } from "../../controls/Button";
@@ -101,6 +101,8 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
             />
           )}
           <Plot card={card} treatment={treatment} path={path} model={model} />
+          {treatment.kind === "defocus" && <FocusButtons card={card} treatment={treatment} />}
+          <CameraPart treatment={treatment} model={model} />
           <Parameters
             model={model.schema}
             values={treatment}
@@ -108,7 +110,6 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
             skip={[...unusedOf(treatment), ...sharedOf(treatment, model)]}
             last={["amount", ...FED]}
           />
-          <CameraPart treatment={treatment} model={model} />
           {model.lays && <LayMenu path={path} treatment={treatment} />}
           <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">
@@ -127,6 +128,29 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
   );
 }
 
+/** Treatments whose light or shadow can be looked at by itself. */
+const LAYS = ["wrap", "bleed", "cast"];
+
+/** Shows what a treatment lays on the card, by itself. */
+function LaidButton({ card, treatment }: { card: Card; treatment: Treatment }) {
+  const { lookingAt, set } = useSessionParts("lookingAt", "set");
+  const seen = lookingAt.kind === "laid" && lookingAt.name === treatment.id;
+  return (
+    <div className="pt-1">
+      <Button
+        className={`h-[22px]! px-2! text-[11.5px] ${seen ? "text-verdigris" : ""}`}
+        title="only what it lays in, on black"
+        aria-pressed={seen}
+        onClick={() =>
+          set({ lookingAt: seen ? { kind: "picture" } : { kind: "laid", card: card.id, name: treatment.id } })
+        }
+      >
+        <Eye size={11} /> See it alone
+      </Button>
+    </div>
+  );
+}
+
 /** What of a treatment is set by touching the picture. */
 function Touched({ card, treatment }: { card: Card; treatment: Treatment }) {
   const button = (label: string, title: string, act: () => void) => (
@@ -140,7 +164,7 @@ function Touched({ card, treatment }: { card: Card; treatment: Treatment }) {
         {button("Grain as touched", "measured on an even patch", () => grainLike(card, treatment))}
       </div>
     );
-  if (treatment.kind === "defocus") return <FocusButtons card={card} treatment={treatment} />;
+  if (LAYS.includes(treatment.kind)) return <LaidButton card={card} treatment={treatment} />;
   if (treatment.kind !== "grade") return null;
   return (
     <div className="flex gap-1.5 pt-1">

@@ -14,6 +14,7 @@ import {
   type LookingAt,
   mattesOf,
   shownName,
+  treatmentOf,
 } from "../shotParts";
 import { useContents } from "../useContents";
 import { useRestingFrame } from "../useRestingFrame";
@@ -38,6 +39,8 @@ const focusOf = (card: Card): [string, LookingAt][] => [["focus", { kind: "focus
 function titleOf(look: LookingAt, shot: ShotState, so_far: string): string {
   if (look.kind === "picture") return so_far;
   if (look.kind === "card") return `${cardName(shot, look.card)} alone`;
+  if (look.kind === "laid")
+    return `${treatmentOf(shot, look.name)?.kind ?? "what is laid"} of ${cardName(shot, look.card)}`;
   if ("card" in look) return `${look.kind} of ${cardName(shot, look.card)}`;
   if ("source" in look) return `${look.source} · ${look.name}`;
   return look.kind === "sum" ? `sum of ${look.names.length} mattes` : `matte ${nameOfMatte(look.name)}`;

@@ -13,7 +13,7 @@ def focus() -> Any:
 
 
 def stop() -> Any:
-    return number(2.8, "f-stop", low=0.1, high=1000, soft=(0.7, 22), step=0.1, formula="N, of the diameter A = f / N")
+    return number(2.8, "F-stop", low=0.1, high=1000, soft=(0.7, 22), step=0.1, formula="N, of the diameter A = f / N")
 
 
 def focal_length() -> Any:

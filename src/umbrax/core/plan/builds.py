@@ -177,6 +177,9 @@ class Build:
     def before_placing(self, index: int, scale: int) -> Step:
         return self._cards[index].before_placing(scale)
 
+    def laid(self, index: int, treatment_id: str, scale: int) -> Step:
+        return self._cards[index].laid(treatment_id, scale)
+
     def focus(self, index: int, scale: int) -> Step:
         return self._cards[index].focus(scale)
 

@@ -8,6 +8,7 @@ from ..document.parameters import MatteRef
 from ..errors import UmbraxError
 from ..mattes.ids import shares
 from ..pictures import PICTURES
+from ..pictures.base import last_channel
 from ..treatments import TREATMENTS
 from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams, with_camera
 from ..treatments.defocus import FOCUS, DefocusParams
@@ -136,13 +137,25 @@ class CardPlanner:
 
     # what is laid on it
 
+    def laid(self, treatment_id: str, scale: int) -> Step:
+        """What one treatment takes from around it, by itself; an error where that is none of such."""
+        for params, treatment in self.active("surround"):
+            if params.id == treatment_id:
+                with self.planner.at(treatment=params.id):
+                    layer = self._laid(params, treatment, scale)
+                    return layer if treatment.behind else weighed(layer, last_channel(self.before_layers(scale)), self.planner.where)
+        raise UmbraxError("nothing-laid", "this treatment lays nothing on the card; look at a light wrap, a bleed or a shadow that is on")
+
     def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
         finest = treatment.made_at(params, scale)
         own = self.before_layers(finest)
+        weight = self._through(params, own, self.in_build, finest)
+        if weight is not None and treatment.behind:  # what of it casts something
+            own = weighed(own, weight, self.planner.where)
         asked = asked_of(treatment, params, self.around(self.in_build, finest))
         domain = own.domain.grown(treatment.reach(params, finest)) if treatment.behind else own.domain
         layer = applied(treatment, params, own, asked, finest, domain, 4, self.planner.where)
-        if (weight := self._through(params, own, self.in_build, finest)) is not None:
+        if weight is not None and not treatment.behind:
             layer = weighed(layer, weight, self.planner.where)
         return self.planner.reduced(layer, scale // finest, "area")
 

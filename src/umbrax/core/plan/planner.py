@@ -59,6 +59,12 @@ class ShotPlanner(MattePlanner):
         with self.at(card=card_id):
             return build.focus(index, scale)
 
+    def laid(self, card_id: str, treatment_id: str, scale: int = 1) -> Step:
+        """What a treatment of a card takes from around it, before it is laid on it."""
+        build, index = self._find(card_id)
+        with self.at(card=card_id):
+            return build.laid(index, treatment_id, scale)
+
     def pass_picture(self, source: str, wanted: str, scale: int = 1) -> Step:
         """A pass as RGBA for looking."""
         return as_rgba(self, source, wanted, scale)

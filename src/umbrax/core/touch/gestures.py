@@ -32,10 +32,12 @@ def make_matte(shot: Shot, offer: Offer) -> Gesture:
     return Gesture(tuple(edits), matte)
 
 
-def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, settings: dict[str, Any] | None = None) -> Gesture:
+def treat_touched(
+    shot: Shot, card_id: str | None, offer: Offer, action: str, settings: dict[str, Any] | None = None, at: tuple[int, int] | None = None
+) -> Gesture:  # fmt: skip
     """The edits that make a matte of what was offered and a treatment through it, in its stage on the touched card.
 
-    A matte that means the same and has no refinements is used again.
+    A matte that means the same and has no refinements is used again. `at` is where it was touched.
     """
     if card_id is None:
         raise UmbraxError("no-card", "no card shows this; put its source into the build first, or make just its matte")
@@ -46,6 +48,8 @@ def treat_touched(shot: Shot, card_id: str | None, offer: Offer, action: str, se
     treatment_id = fresh_treatment_id(shot.treatment_ids())
     use: dict[str, Any] = {"feed": {"matte": matte}} if treatment.matte_key == "feed" else {treatment.matte_key: matte}
     item = {"id": treatment_id, "kind": treatment.kind, **use, **(settings or starting_point(action))}
+    if treatment.touch is not None and treatment.touch.place is not None and at is not None:
+        item[treatment.touch.place] = list(at)
     edits.append(InsertItem(op="insert", path=(*shot.path_of(card.id), "treatments"), item=item, before=stage_end(card, treatment.stage)))
     return Gesture(tuple(edits), matte, card.id, treatment_id)
 

@@ -28,13 +28,14 @@ WISHES: Final[tuple[Wish, ...]] = ("colour", "light", "lens", "line", "place")  
 class AtTouch:
     """How a treatment is offered where the picture is touched: among what, by which key, where among the others, and with what settings
     it starts, so that it shows at once. `takes` what it takes from there: the matte of what is touched, or how far away that is.
-    `words` say what it does, where its title does not."""
+    `place` is the key that gets the touched place, where it has one. `words` say what it does, where its title does not."""
 
     wish: Wish
     key: str
     rank: int
     start: Mapping[str, Any]
     takes: Literal["matte", "depth"] = "matte"
+    place: str | None = None
     words: str = ""
 
 

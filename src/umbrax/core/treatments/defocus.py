@@ -131,7 +131,7 @@ DEFOCUS = TREATMENTS.register(
         of_camera={name: name for name in ("focus", "f_stop", "focal_mm", "sensor_mm", "unit_m")},
         made_at=_made_at,
         whole=True,
-        touch=AtTouch("lens", "f", 0, {"camera": "shot", "radius": 12.0}, "depth", "Focus here"),
+        touch=AtTouch("lens", "f", 0, {"camera": "shot", "radius": 12.0}, "depth", words="Focus here"),
         summary="as a lens that is focused on one depth",
     )
 )

@@ -60,7 +60,7 @@ class OutlineParams(ThroughParams):
     )
     end_width: Number = number(1.0, "Width at the end", low=0, high=10, soft=(0, 2), formula="as part of that at the start")
     end_opacity: Number = number(1.0, "Opacity at the end", low=0, high=1, formula="as part of that at the start")
-    level: Number = number(0.5, "Level", low=0.01, high=0.99, formula="of the coverage along which it goes")
+    level: Number = number(0.5, "Level", low=0.01, high=0.99, soft=(0.01, 0.99), formula="of the coverage along which it goes")
     smallest: Number = number(
         8.0, "Smallest", unit="px", low=0, high=10000, soft=(0, 200), step=1, formula="length from which a piece is drawn"
     )
@@ -139,7 +139,7 @@ TREATMENTS.register(
         matte_key="of",
         whole=True,
         fills_frame=True,
-        touch=AtTouch("line", "l", 0, {"width": 3.0}),
+        touch=AtTouch("line", "l", 0, {"width": 3.0}, place="from"),
         summary="a line round it, drawn on",
     )
 )

@@ -21,8 +21,8 @@ class WarpParams(OfCamera, ThroughParams):
     """out(c + p) = in(c + p (1 + k1 r^2 + k2 r^4)), r = 1 at the frame's corner: above 0 like a barrel, below like a cushion."""
 
     kind: Literal["warp"]
-    k1: Number = number(0.05, "k1", low=-1, high=1, soft=(-0.3, 0.3), step=0.005, formula="of r^2")
-    k2: Number = number(0.0, "k2", low=-1, high=1, soft=(-0.3, 0.3), step=0.005, formula="of r^4")
+    k1: Number = number(0.05, "Bend", low=-1, high=1, soft=(-0.3, 0.3), step=0.005, formula="k1, of r^2")
+    k2: Number = number(0.0, "Bend far out", low=-1, high=1, soft=(-0.3, 0.3), step=0.005, formula="k2, of r^4")
     centre: Point | None = optical_centre()
 
 
