@@ -144,8 +144,8 @@ def instrument_call_out() -> dict[str, Any]:
                 "treatments": [
                     {"id": "t2", "kind": "grade", "through": "all else", "saturation": 0.35,
                      "exposure": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, -1.6, "smooth"]]}},
-                    {"id": "t3", "kind": "defocus", "through": "all else", "mode": "uniform",
-                     "radius": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, 8.0, "smooth"]]}},
+                    {"id": "t3", "kind": "defocus", "camera": "shot",
+                     "radius": {"keys": [[FIRST + 4, 0.0, "smooth"], [FIRST + 16, 36.0, "smooth"]]}},
                 ],
             },
             {
@@ -168,6 +168,7 @@ def instrument_call_out() -> dict[str, Any]:
                 "opacity": {"keys": [[FIRST + 10, 0.0, "smooth"], [FIRST + 16, 1.0, "smooth"]]},
             },
         ],
+        "camera": {"focus": 12.55},
     }  # fmt: skip
 
 
