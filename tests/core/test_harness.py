@@ -230,14 +230,14 @@ def assert_border_within(difference: np.ndarray, most: float) -> None:
 @pytest.mark.parametrize("kind", KINDS)
 def test_previews_agree_with_the_final_at_every_scale(kind: str) -> None:
     """Odd sizes, hard edges, and lengths both longer and shorter than a pixel of the preview."""
-    reader = patterned(357, 483)
+    reader = patterned(285, 387)
     larger = {"bloom": {"threshold": 0.6, "size": 60.0, "amount": 0.6}, "soften": {"size": 20.0}}.get(kind, {})
     for example in (EXAMPLES[kind], EXAMPLES[kind] | larger, *SHORT.get(kind, [])):
         treatments = [{"id": "t1", "kind": kind, **example}]
         builds = [[PLATE, card(STATION, treatments=treatments)]]
         builds += [[PLATE, STATION, {"id": "f", "treat": True, "treatments": treatments}]] if kind in ON_ALL else []
         for build in builds:
-            shot = shot_of(build, width=483, height=357)
+            shot = shot_of(build, width=387, height=285)
             final = make(shot, reader)
             for n in PREVIEWS:
                 difference = view_difference(make(shot, reader, scale=n), final, n)

@@ -49,7 +49,7 @@ def test_a_card_is_placed_by_its_handles_and_by_keys(page: Page, server: str, sh
     assert card(database, shot, page, "station").placing.turn == 0.5
     for _ in range(4):
         page.keyboard.press("Control+z")
-    expect(page.get_by_test_id("saved")).to_contain_text("revision 1")
+    saved(page, 1)
     assert np.abs(seen(page)[:40] - before[:40]).max() <= 2
 
 

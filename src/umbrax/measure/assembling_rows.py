@@ -21,10 +21,11 @@ SKY = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
 STATION = {"id": "station", "picture": {"kind": "pass", "source": "station"}}
 
 
-def shot_with(*cards: Card, size: tuple[int, int] = HD) -> Shot:
+def shot_with(*cards: Card, size: tuple[int, int] = HD, mattes: Card | None = None) -> Shot:
     return read_data({
         "umbrax": 1, "name": "measured", "format": {"width": size[0], "height": size[1], "first": 1001, "last": 1001},
         "sources": {name: {"path": f"{name}.exr"} for name in ("valley", "station", "balloon")}, "build": list(cards),
+        "mattes": mattes or {},
     })  # fmt: skip
 
 

@@ -67,11 +67,10 @@ def _defocus() -> tuple[Work, Work]:
 
 
 def _outline() -> tuple[Work, Work]:
+    mattes = {"drum": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["drum", "dome_shell"]}}
+
     def shot(hair: float) -> Shot:
-        mattes = {"drum": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["drum", "dome_shell"]}}
-        return shot_with(SKY, _on_station({"kind": "outline", "of": "drum", "width": 3.0, "end": hair})).model_copy(
-            update={"mattes": shot_of(mattes)}
-        )
+        return shot_with(SKY, _on_station({"kind": "outline", "of": "drum", "width": 3.0, "end": hair}), mattes=mattes)
 
     return changing(shot), lambda: time.sleep(0.03)
 
@@ -111,11 +110,6 @@ def _first_preview(changing_one: str) -> Callable[[], tuple[Work, Work]]:
         return changing(changed, size, VIEWER), lambda: time.sleep(IN_TIME)
 
     return prepare
-
-
-def shot_of(mattes: dict[str, Any]) -> Any:
-    """Mattes of a document as its model has them."""
-    return Shot.model_validate({"umbrax": 1, "name": "m", "format": {"width": 1, "height": 1, "first": 1, "last": 1}, "mattes": mattes}).mattes
 
 
 LENS_ROWS = (

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..kernels import ready
 from ..kernels.strokes import cover_by_pen, nearest_on_line
-from ..picture import Picture, Window
+from ..picture import Picture, Window, union_of
 from .lines import Line, evened
 
 FAR = np.float32(1e9)
@@ -59,18 +59,18 @@ def begun(line: Line, at: tuple[float, float] | None) -> Line:
     return line.from_point(int(np.where(beside, line.points[:, 1], np.inf).argmin()))
 
 
-def drawn(lines: list[Line], parts: list[tuple[float, float]], pen: Pen, window: Window, scale: int) -> NDArray[np.float32]:
-    """What the pen covers `float32[h, w]` of a window at 1/scale; lines in full-size pixels of the frame."""
-    cover = np.zeros((window.height, window.width), np.float32)
-    for line, (start, end) in zip(lines, parts, strict=True):
-        if end <= max(start, 0.0) or start >= line.length or pen.width <= 0:
-            continue
-        box = _box(line, pen, scale).intersect(window)
-        if not box.empty:
-            part = np.ascontiguousarray(Picture(cover[..., None], window).crop(box).pixels[..., 0])
+def drawn(lines: list[Line], parts: list[tuple[float, float]], pen: Pen, window: Window, scale: int) -> Picture:
+    """What the pen covers of a window at 1/scale, one channel, where it covers anything; lines in full-size pixels of the frame."""
+    there = [(line, *part) for line, part in zip(lines, parts, strict=True) if part[1] > max(part[0], 0.0) and part[0] < line.length]
+    boxes = [_box(line, pen, scale).intersect(window) for line, _, _ in there]
+    whole = union_of(boxes)
+    cover = np.zeros((whole.height, whole.width), np.float32)
+    for (line, start, end), box in zip(there, boxes, strict=True):
+        if not box.empty and pen.width > 0:
+            part = np.ascontiguousarray(Picture(cover[..., None], whole).crop(box).pixels[..., 0])
             _draw(line, start, end, pen, box, scale, part)
-            cover[box.y0 - window.y0 : box.y1 - window.y0, box.x0 - window.x0 : box.x1 - window.x0] = part
-    return cover
+            cover[box.y0 - whole.y0 : box.y1 - whole.y0, box.x0 - whole.x0 : box.x1 - whole.x0] = part
+    return Picture(cover[..., None], whole)
 
 
 def _box(line: Line, pen: Pen, scale: int) -> Window:
@@ -79,7 +79,7 @@ def _box(line: Line, pen: Pen, scale: int) -> Window:
 
 
 def _draw(line: Line, start: float, end: float, pen: Pen, box: Window, scale: int, out: NDArray[np.float32]) -> None:
-    stepped = evened(line, max(0.5 * scale, pen.width / STEPS_A_WIDTH))
+    stepped = evened(line, max(1.0 * scale, pen.width / STEPS_A_WIDTH))
     points = (stepped.points - (box.x0 * scale, box.y0 * scale)) / scale
     lengths = stepped.lengths / scale
     along, length = np.concatenate([[0.0], np.cumsum(lengths)]), float(lengths.sum())
@@ -87,14 +87,15 @@ def _draw(line: Line, start: float, end: float, pen: Pen, box: Window, scale: in
     along *= line.length / scale / max(length, 1e-9)
     length = line.length / scale
     away, place = np.full(out.shape, FAR), np.zeros(out.shape, np.float32)
-    nearest_on_line(ready(points, np.float64), ready(along, np.float64), line.closed, pen.reach / scale, away, place)
+    touched = np.empty(out.size, np.int64)
+    count = nearest_on_line(ready(points, np.float64), ready(along, np.float64), line.closed, pen.reach / scale, away, place, touched)
     dash, period = _fitted(pen, line, length, scale)
     whole = line.closed and start <= 0 and end >= line.length
     held = [
         pen.width / 2 / scale, SIDES[pen.side], pen.softness, max(start, 0.0) / scale, min(end, line.length) / scale, dash, period,
         pen.end_width, pen.end_opacity, float(not whole),
     ]  # fmt: skip
-    cover_by_pen(away, place, np.array(held, np.float32), out)
+    cover_by_pen(away, place, touched[:count], np.array(held, np.float32), out)
 
 
 def _fitted(pen: Pen, line: Line, length: float, scale: int) -> tuple[float, float]:

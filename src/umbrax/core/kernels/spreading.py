@@ -57,6 +57,41 @@ def _lay(row: Any, cover: Any, light: Any, begin: Any, end: Any, a: Any, b: Any,
         _begin(row, cover, light, x, np.int64(1), np.float64(min(max(middle + b, np.float32(0.0)), edge)), -np.float64(w))
 
 
+@kernel("void(f4[:,:,::1], f4[:,::1], i8[:,::1], f4[::1], i8, f4, f4[:,:,:,::1], i4[:,:,::1], i4[:,:,::1], i4[:,:,::1])")
+def layers_of(
+    light: Any, radius: Any, found: Any, between: Any, per_pixel: Any, sharp: Any, lights: Any, size: Any, slices: Any, most: Any
+) -> None:  # fmt: skip
+    """What is seen, and what was found behind it by the numbers of its pixels, as the two layers that are spread.
+
+    Sizes come in steps of 1 / `per_pixel` of a pixel, an eighth from 4 pixels of radius on and a quarter from 8: neighbours then mostly
+    have the same. What is infinitely far stays in its pixel. `most` has to hold -1.
+    """
+    height, width = radius.shape
+    four, eight, half = np.float32(4.0), np.float32(8.0), np.float32(0.5)
+    for y in prange(np.int64(height)):
+        for layer in range(2):
+            for x in range(width):
+                at = y * width + x if layer == 0 else found[y, x]
+                if at < 0:
+                    size[layer, y, x], slices[layer, y, x] = -1, 0
+                    continue
+                v, u = at // width, at % width
+                r = radius[v, u]
+                for c in range(4):
+                    lights[layer, y, x, c] = light[v, u, c]
+                s = 0
+                while s < between.shape[0] and between[s] < r:
+                    s += 1
+                slices[layer, y, x] = s
+                far = np.float32(0.0) if np.isinf(r) else abs(r)
+                step = np.int64(1) if far < four else np.int64(2) if far < eight else np.int64(4)
+                k = np.int64(np.rint(far * np.float32(per_pixel) / np.float32(step))) * step
+                size[layer, y, x] = -2 - k if r < 0 else k
+                if far > sharp:
+                    reaches = np.int64(np.ceil(np.float32(k) / np.float32(per_pixel) + half))
+                    most[layer, y, x // BLOCK] = max(np.int64(most[layer, y, x // BLOCK]), reaches)
+
+
 @part
 def _sum_along(rows: Any, covers: Any, width: Any) -> None:
     """What begins and ends along rows becomes what is there."""

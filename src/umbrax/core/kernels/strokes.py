@@ -3,9 +3,8 @@
 from typing import Any
 
 import numpy as np
-from numba import prange
 
-from . import kernel, part, row_kernel
+from . import part, row_kernel
 
 
 @part
@@ -13,13 +12,15 @@ def _clamped(value: Any) -> Any:
     return min(max(value, np.float32(0.0)), np.float32(1.0))
 
 
-@row_kernel("void(f8[:,::1], f8[::1], b1, f8, f4[:,::1], f4[:,::1])")
-def nearest_on_line(points: Any, along: Any, closed: Any, far: Any, away: Any, place: Any) -> None:
+@row_kernel("i8(f8[:,::1], f8[::1], b1, f8, f4[:,::1], f4[:,::1], i8[::1])")
+def nearest_on_line(points: Any, along: Any, closed: Any, far: Any, away: Any, place: Any, touched: Any) -> Any:
     """Of each pixel within `far` of a line the distance, positive on its right, and how far along its next point is.
 
     `points[n]` in the pixels of `away`, `along[n]` their lengths from the first, of a closed line one more. `away` holds 1e9 where
-    nothing was near yet. An open line goes straight on past its ends, so that its pen is held square.
+    nothing was near yet. An open line goes straight on past its ends, so that its pen is held square. `touched` gets the pixels that
+    are near, counted row by row; how many there are is returned.
     """
+    found = 0
     height, width = away.shape
     count = points.shape[0]
     last = count if closed else count - 1
@@ -44,14 +45,18 @@ def nearest_on_line(points: Any, along: Any, closed: Any, far: Any, away: Any, p
                 ex, ey = px - t * dx, py - t * dy
                 distance = np.sqrt(ex * ex + ey * ey)
                 if distance < abs(away[y, x]) and distance <= far:
+                    if away[y, x] > np.float32(1e8):
+                        touched[found] = y * width + x
+                        found += 1
                     side = 1.0 if dx * py - dy * px >= 0.0 else -1.0
                     away[y, x] = np.float32(side * max(distance, 1e-6))
                     place[y, x] = np.float32(along[n] + t * length)
+    return found
 
 
-@kernel("void(f4[:,::1], f4[:,::1], f4[::1], f4[:,::1])")
-def cover_by_pen(away: Any, place: Any, pen: Any, out: Any) -> None:
-    """The larger of `out` and what the pen covers of each pixel.
+@row_kernel("void(f4[:,::1], f4[:,::1], i8[::1], f4[::1], f4[:,::1])")
+def cover_by_pen(away: Any, place: Any, touched: Any, pen: Any, out: Any) -> None:
+    """The larger of `out` and what the pen covers of each of the touched pixels.
 
     `pen`: half its width, to which side (-1 right, 0, 1 left), softness, first and last place drawn, length of a dash and from dash to
     dash (0: none), width and opacity at the last place as parts of those at the first, and whether there are ends at all.
@@ -59,19 +64,17 @@ def cover_by_pen(away: Any, place: Any, pen: Any, out: Any) -> None:
     half, side, soft, start, end, dash, period = pen[0], pen[1], pen[2], pen[3], pen[4], pen[5], pen[6]
     thin, faint, ends = pen[7], pen[8], pen[9] > np.float32(0.0)
     one, middle = np.float32(1.0), np.float32(0.5)
-    for y in prange(np.int64(away.shape[0])):
-        for x in range(away.shape[1]):
-            d = away[y, x]
-            if abs(d) > np.float32(1e8):
-                continue
-            s = place[y, x]
-            u = _clamped((s - start) / max(end - start, np.float32(1e-6)))
-            w = half * (one + (thin - one) * u)
-            c = min(_clamped((w - abs(d + side * w)) / max(one, np.float32(2.0) * soft * w) + middle), np.float32(2.0) * w)
-            if ends:
-                c *= _clamped(s - start + middle) * _clamped(end - s + middle)
-            if period > np.float32(0.0):
-                phase = np.float32((s - start) % period)
-                on = min(phase + middle, dash) - max(phase - middle, np.float32(0.0))
-                c *= _clamped(_clamped(on) + max(np.float32(0.0), phase + middle - period))
-            out[y, x] = max(out[y, x], c * (one + (faint - one) * u))
+    width = away.shape[1]
+    for n in range(touched.shape[0]):
+        y, x = touched[n] // width, touched[n] % width
+        d, s = away[y, x], place[y, x]
+        u = _clamped((s - start) / max(end - start, np.float32(1e-6)))
+        w = half * (one + (thin - one) * u)
+        c = min(_clamped((w - abs(d + side * w)) / max(one, np.float32(2.0) * soft * w) + middle), np.float32(2.0) * w)
+        if ends:
+            c *= _clamped(s - start + middle) * _clamped(end - s + middle)
+        if period > np.float32(0.0):
+            phase = np.float32((s - start) % period)
+            on = min(phase + middle, dash) - max(phase - middle, np.float32(0.0))
+            c *= _clamped(_clamped(on) + max(np.float32(0.0), phase + middle - period))
+        out[y, x] = max(out[y, x], c * (one + (faint - one) * u))

@@ -6,14 +6,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernels import blank, ready
-from ..kernels.spreading import BLOCK, spread_discs
+from ..kernels.spreading import BLOCK, layers_of, spread_discs
 from ..picture import Picture, Window
 from .apertures import PER_PIXEL, RING, SHARP, Aperture
-from .behind import borders, nearest_behind, with_behind
+from .behind import borders, nearest_behind
 
 Values = NDArray[np.float32]
 Sides = tuple[bool, bool, bool, bool]  # left, top, right, bottom
-FINE = (4.0, 8.0)  # pixels of radius up to which the steps of sizes are a sixteenth and an eighth of a pixel
 NONE = -1  # the size of what is not there
 
 
@@ -29,10 +28,7 @@ def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float
     between = borders(float(np.abs(radius).max(initial=0)))
     radius = np.where(empty(light), np.float32(np.inf), radius)
     found = nearest_behind(radius, np.where(np.isfinite(radius), np.abs(radius), 0), between)
-    there = np.stack([np.ones(found.shape, np.bool_), found >= 0])
-    return Picture(
-        _spread(with_behind(light, found), with_behind(radius, found), there, between, shape, rim), own.window.grown(around), own.edge
-    )
+    return Picture(_spread(light, radius, found, between, shape, rim), own.window.grown(around), own.edge)
 
 
 def goes_on(own: Picture, display: Window) -> Sides:
@@ -42,7 +38,7 @@ def goes_on(own: Picture, display: Window) -> Sides:
 
 
 def empty(light: Values) -> NDArray[np.bool_]:
-    return np.asarray(~light.any(axis=2))
+    return np.asarray((light[..., 0] == 0) & (light[..., 1] == 0) & (light[..., 2] == 0) & (light[..., 3] == 0))
 
 
 def padded(values: Values, around: int, on: Sides) -> Values:
@@ -52,24 +48,15 @@ def padded(values: Values, around: int, on: Sides) -> Values:
     return np.pad(goes_on, ((around - top, around - bottom), (around - left, around - right), (0, 0)))
 
 
-def _spread(light: Values, radius: Values, there: NDArray[np.bool_], between: Values, shape: Aperture, rim: float) -> Values:
-    endless = np.isinf(radius)
-    size = _stepped(np.abs(np.where(endless, 0, radius)))
-    most = np.where(there & (size > SHARP * PER_PIXEL), np.ceil(size / PER_PIXEL + 0.5), NONE).astype(np.int32)
-    size = np.where(radius < 0, -2 - size, size)
-    out = blank(*light.shape[1:])
-    spread_discs(
-        ready(light), ready(np.where(there, size, NONE), np.int32), ready(np.searchsorted(between, radius), np.int32), by_blocks(most),
-        *shape, len(between) + 1, int(SHARP * PER_PIXEL), 0, True, np.float32(rim), np.float32(RING), out,
-    )  # fmt: skip
+def _spread(light: Values, radius: Values, found: NDArray[np.int64], between: Values, shape: Aperture, rim: float) -> Values:
+    height, width = radius.shape
+    lights, out = blank(2, height, width, 4), blank(height, width, 4)
+    size, slices = np.empty((2, height, width), np.int32), np.empty((2, height, width), np.int32)
+    most = np.full((2, height, -(-width // BLOCK)), NONE, np.int32)
+    layers_of(ready(light), ready(radius), found, ready(between), PER_PIXEL, np.float32(SHARP), lights, size, slices, most)
+    spread_discs(lights, size, slices, most, *shape, len(between) + 1, int(SHARP * PER_PIXEL), 0, True, np.float32(rim), np.float32(RING), out)
     np.minimum(out[..., 3], 1, out=out[..., 3])
     return out
-
-
-def _stepped(radius: Values) -> NDArray[np.int32]:
-    """Sizes in `PER_PIXEL` of a pixel, in steps of at most a quarter of a pixel: so neighbours mostly have the same."""
-    step = np.where(radius < FINE[0], 1, np.where(radius < FINE[1], 2, 4))
-    return np.asarray(np.rint(radius * PER_PIXEL / step) * step, np.int32)
 
 
 def by_blocks(values: NDArray[np.int32]) -> NDArray[np.int32]:

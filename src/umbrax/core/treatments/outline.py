@@ -76,13 +76,15 @@ def apply(
     lines = [begun(line, params.from_) for line in _lines(params, shape, display, depth)]
     pen = Pen(params.width, params.side, params.softness, params.dash, params.end_width, params.end_opacity)
     cover = drawn(lines, spans(lines, params.start, params.end, params.pieces == "in_turn"), pen, window, scale)
-    return Picture(_over(given, cover, np.array([*params.colour, 1.0], np.float32)), window, own.edge)
+    return Picture(_over(given, window, cover, np.array([*params.colour, 1.0], np.float32)), window, own.edge)
 
 
 def _lines(params: OutlineParams, shape: Picture, display: Window, depth: Picture | None) -> list[Line]:
     """The lines to draw, in full-size pixels of the frame, in the direction they are drawn in; the longest first."""
     goes_on = math.ceil(params.width * 2) + 2 if shape.edge == "extend" else 0
-    seen = shape.window.grown(goes_on)
+    seen = _filled(shape).grown(max(goes_on, 1)).intersect(shape.window.grown(goes_on))
+    if seen.empty:
+        return []
     found = lines_round(np.ascontiguousarray(shape.crop(seen).pixels[..., 0]), params.level, params.smallest, params.smooth)
     if goes_on:  # what the frame cuts off is no edge
         held = shape.window.grown(goes_on - 1)
@@ -96,19 +98,29 @@ def _lines(params: OutlineParams, shape: Picture, display: Window, depth: Pictur
     return [line.turned_back() for line in placed] if params.direction == "counter_clockwise" else placed
 
 
+def _filled(shape: Picture) -> Window:
+    """The part of a matte that holds anything."""
+    rows, columns = (np.flatnonzero(shape.pixels[..., 0].any(axis=axis)) for axis in (1, 0))
+    w = shape.window
+    if not rows.size:
+        return Window(w.x0, w.y0, w.x0, w.y0)
+    return Window(w.x0 + int(columns[0]), w.y0 + int(rows[0]), w.x0 + int(columns[-1]) + 1, w.y0 + int(rows[-1]) + 1)
+
+
 def _inside(line: Line, held: Window, seen: Window) -> NDArray[np.bool_]:
     x, y = line.points.T
     return np.asarray((x > held.x0 - seen.x0) & (y > held.y0 - seen.y0) & (x < held.x1 - seen.x0) & (y < held.y1 - seen.y0))
 
 
-def _over(below: Plane, cover: Plane, line: Plane) -> Plane:
+def _over(below: Plane, window: Window, cover: Picture, line: Plane) -> Plane:
     out = blank(*below.shape)
-    out[:] = below
-    rows, columns = np.flatnonzero(cover.any(axis=1)), np.flatnonzero(cover.any(axis=0))
-    if rows.size:
-        box = np.s_[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
-        part, c = out[box], cover[box][..., None]
-        part += c * (line - part)
+    np.copyto(out, below)
+    box = cover.window
+    if not box.empty:
+        part = out[box.y0 - window.y0 : box.y1 - window.y0, box.x0 - window.x0 : box.x1 - window.x0]
+        rows, columns = np.nonzero(cover.pixels[..., 0])
+        c = cover.pixels[rows, columns]
+        part[rows, columns] += c * (line - part[rows, columns])
     return out
 
 
