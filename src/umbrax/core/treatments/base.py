@@ -7,18 +7,18 @@ from around it, and light that spreads.
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any, Final, Literal, Protocol
+from typing import Any, Final, Literal
 
 from pydantic import Field, model_validator
 
 from ..document.camera import Camera
 from ..document.joining import LayingJoin
-from ..document.parameters import MatteRef, MatteReference, Parameters, colour, number
-from ..document.tiling import Tiling
+from ..document.parameters import MatteReference, Parameters, colour, number
 from ..document.timing import Colour, Flicker, Keys, Number
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..registry import Registry
+from .around import Around as Around
 
 Wish = Literal["colour", "light", "lens", "line", "place"]
 WISHES: Final[tuple[Wish, ...]] = ("colour", "light", "lens", "line", "place")  # as people ask for them; the most usual first
@@ -47,53 +47,6 @@ MatteKey = Literal["through", "feed", "of"]
 MATTE_KEYS: Final[tuple[MatteKey, ...]] = ("through", "feed", "of")  # under which a treatment names a matte
 ALPHA: Final = "alpha"  # in place of a matte: that of the card's picture
 ANYWHERE: Final = 1 << 20  # pixels around: as far as light comes from that has no end
-
-
-class Around(Protocol):
-    """What a treatment may ask for besides its card's own picture, while it is planned; made only when asked.
-
-    Everything stands where the card's picture stands then: in the picture's own pixels for colour treatments, else in the frame.
-    """
-
-    frame: int
-    display: Window
-
-    def below(self) -> Step:
-        """The picture so far behind the card, RGBA."""
-        ...
-
-    def shown(self) -> Step:
-        """The card's own picture, RGBA, before light spreads from it; for a treat card the picture so far."""
-        ...
-
-    def at_full_size(self) -> "Around":
-        """The same at full size, whatever scale is made."""
-        ...
-
-    def alpha(self) -> Step:
-        """The alpha of the card's picture where it stands, before anything spatial is done to it; one channel."""
-        ...
-
-    def of_pass(self, wanted: str) -> Step:
-        """A pass of the card's own source by name or kind, with its own channels."""
-        ...
-
-    def depth(self, wanted: str) -> Step:
-        """The depth of the card's picture, one channel: a pass of its source by name or kind, or what the card says; of a treat card
-        that of the picture so far."""
-        ...
-
-    def turn(self) -> tuple[float, float, float, float]:
-        """What the card's placing makes of steps: x' = a x + b y, y' = d x + e y, as (a, b, d, e)."""
-        ...
-
-    def tiled(self, source: str, how: Tiling) -> Step:
-        """Another source's picture, again and again, RGBA."""
-        ...
-
-    def matte(self, reference: MatteRef) -> Step:
-        """The coverage of a matte, one channel."""
-        ...
 
 
 def most_of(value: Any) -> float:
