@@ -210,6 +210,21 @@ def test_cards_share_the_shots_camera() -> None:
     assert np.array_equal(made(own, frame=9, camera=camera, **sources), wanted)
 
 
+def test_each_treatment_takes_from_the_camera_what_it_has_of_it() -> None:
+    """Grain its strength, colour fringe its size, and what has an optical centre that."""
+    camera = {"centre": [30, 20], "fringe": 7.0, "grain": 0.3}
+    sources = {"station": picture(sides([0.2, 0.3, 0.4], [0.8, 0.1, 0.5]))}
+    of_camera = {"grain": {"strength": 0.3}, "fringe": {"size": 7.0, "centre": [30, 20]}, "warp": {"centre": [30, 20]}}
+    for kind, own in (*of_camera.items(), ("reflections", {"centre": [30, 20], "threshold": 0.1, "amount": 20.0})):
+        rest = {} if kind in of_camera else {"threshold": 0.1, "amount": 20.0}
+        shared, alike, other = (
+            made([element("station", treatments=[{"id": "t", "kind": kind, **settings}])], camera=camera, **sources)
+            for settings in ({"camera": "shot", **rest}, own, rest)
+        )
+        assert np.array_equal(shared, alike)
+        assert not np.array_equal(shared, other)
+
+
 def test_without_any_depth_it_says_so_and_what_to_do() -> None:
     with pytest.raises(UmbraxError, match="set a depth on the card"):
         alone(lamp(), None, mode="radius")

@@ -169,6 +169,10 @@ def test_what_the_frame_cuts_off_has_no_line_along_its_border() -> None:
     got = outlined(cut, names={"ball": cut}, of="ball", width=4.0)[..., 0]
     assert got[50:90, :3].max() == 0
     assert got[28:32, 0].max() > 0.9
+    # and so round what a matte leaves out, which is full out there
+    turned = outlined(cut, names={"ball": cut}, of={"matte": "ball", "invert": True}, width=4.0)[..., 0]
+    assert turned == pytest.approx(got, abs=0.05)
+    assert turned[:3, 60:].max() == 0
 
 
 def test_it_begins_on_top_and_stays_there_while_the_shape_moves() -> None:

@@ -13,10 +13,10 @@ from ..document.timing import Number
 from ..kernels.blur import gaussian, reach
 from ..kernels.noise import mixed_seed, normal
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment
 
 
-class GrainParams(ThroughParams):
+class GrainParams(OfCamera, ThroughParams):
     """c + strength n (luma / 0.18)^response, n of mean 0 and deviation 1; times alpha, so that nothing appears where nothing is."""
 
     kind: Literal["grain"]
@@ -76,6 +76,7 @@ TREATMENTS.register(
         lambda params, scale: 0,
         USUAL_TOLERANCE,
         made_at=lambda params, scale: 1,
+        of_camera={"strength": "grain"},
         grows=False,
         uses_frame=lambda params: not params.still,
         summary="the noise of a sensor or of film",

@@ -68,20 +68,18 @@ class OutlineParams(ThroughParams):
     depth: str = Field("depth", min_length=1, title="Depth", description="the pass, by name or kind, that tells what is nearer")
 
 
-def apply(
-    params: OutlineParams, own: Picture, window: Window, scale: int, *, shape: Picture, display: Window, depth: Picture | None = None
-) -> Picture:  # fmt: skip
+def apply(params: OutlineParams, own: Picture, window: Window, scale: int, *, shape: Picture, depth: Picture | None = None) -> Picture:
     """The picture with the line over it."""
     given = own.crop(window).pixels
-    lines = [begun(line, params.from_) for line in _lines(params, shape, display, depth)]
+    lines = [begun(line, params.from_) for line in _lines(params, shape, depth)]
     pen = Pen(params.width, params.side, params.softness, params.dash, params.end_width, params.end_opacity)
     cover = drawn(lines, spans(lines, params.start, params.end, params.pieces == "in_turn"), pen, window, scale)
     return Picture(_over(given, window, cover, np.array([*params.colour, 1.0], np.float32)), window, own.edge)
 
 
-def _lines(params: OutlineParams, shape: Picture, display: Window, depth: Picture | None) -> list[Line]:
+def _lines(params: OutlineParams, shape: Picture, depth: Picture | None) -> list[Line]:
     """The lines to draw, in full-size pixels of the frame, in the direction they are drawn in; the longest first."""
-    goes_on = math.ceil(params.width * 2) + 2 if shape.edge == "extend" else 0
+    goes_on = math.ceil(params.width * 2) + 2 if shape.edge != "empty" else 0
     seen = _filled(shape).grown(max(goes_on, 1)).intersect(shape.window.grown(goes_on))
     if seen.empty:
         return []
@@ -147,7 +145,6 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         looks=_looks,
         needs=_needs,
-        knows=lambda params, around: {"display": around.display},
         matte_key="of",
         whole=True,
         fills_frame=True,

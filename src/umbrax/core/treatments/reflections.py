@@ -19,13 +19,13 @@ from ..kernels.points import points_of
 from ..picture import Picture, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
-from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, SpreadParams, Treatment, finer_for
+from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, SpreadParams, Treatment, finer_for
 
 FURTHEST = 8192  # full-size pixels past what is fed that a copy is kept
 SHARPEST = 0.05  # of its radius over which a disc ends at least
 
 
-class ReflectionParams(SpreadParams):
+class ReflectionParams(OfCamera, SpreadParams):
     """Copies of what is bright, mirrored at the optical centre."""
 
     kind: Literal["reflections"]
@@ -92,6 +92,7 @@ TREATMENTS.register(
         lambda params, scale: ANYWHERE,
         USUAL_TOLERANCE,
         knows=_centre,
+        of_camera={"centre": "centre"},
         extent=lambda params, scale: FURTHEST // scale,
         made_at=lambda params, scale: finer_for(params.size * max(params.softness, SHARPEST) / 2, scale),
         matte_key="feed",
