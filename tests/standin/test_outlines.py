@@ -63,12 +63,12 @@ def test_an_open_outline_draws_nothing_along_what_hides(frame: int, target: str)
 def test_the_start_stays_on_the_part_hidden_telescope_while_it_turns() -> None:
     """At most 3 pixels of 1280 from frame to frame, relative to where the telescope moves to."""
     before: np.ndarray | None = None
-    for frame in range(1001, 1017):
-        picture = render(observatory(frame), WIDTH // 2, HEIGHT // 2, after=observatory(frame + 1))
+    for frame in range(1001, 1011):
+        picture = render(observatory(frame), WIDTH, HEIGHT, after=observatory(frame + 1))
         covered = picture.object_coverage(*(f"telescope_{part}" for part in ("tube", "hood", "lens", "ring")))
-        line = begun(lines_round(covered, 0.5, 8.0)[0], (182.5, 30.0))
+        line = begun(lines_round(covered, 0.5, 8.0)[0], (365.0, 60.0))
         if before is not None:
-            assert np.hypot(*(line.points[0] - before)) < 3 * (WIDTH // 2) / 1280
+            assert np.hypot(*(line.points[0] - before)) < 3 * WIDTH / 1280
         inside = line.points[0] + 0.15 * (line.points.mean(axis=0) - line.points[0])
         x, y = np.floor(inside).astype(int)
         assert covered[y, x] == 1
