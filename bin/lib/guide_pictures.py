@@ -1,19 +1,15 @@
 """Writes the before and after pictures of the guide from the demo's frames: python guide_pictures.py DEMO FOLDER."""
 
 import sys
+from functools import reduce
 from pathlib import Path
 
-import cv2
-import numpy as np
-
-from umbrax.core.colour import srgb_from_linear
-from umbrax.core.document.edits import RemoveItem, apply
-from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
 from umbrax.core.picture import Window
 from umbrax.media.fastcopies import FastCopies
-from umbrax.render.engine import Engine, Want
+from umbrax.render.engine import Engine, Want, without
 from umbrax.standin.shots import SHOTS
+from umbrax.web.encoding import as_eight_bits, jpeg
 
 # the name of a pair, its shot, frame and part of the frame, and the treatments that are missing before
 PAIRS = (
@@ -24,20 +20,14 @@ PAIRS = (
 )
 
 
-def without(shot: Shot, treatments: tuple[str, ...]) -> Shot:
-    places = [(card.id, one.id) for card in shot.cards() for one in card.treatments if one.id in treatments]
-    return apply(shot, [RemoveItem(op="remove", path=(*shot.path_of(card), "treatments", one)) for card, one in places])
-
-
 def main(demo: Path, folder: Path) -> None:
     engine = Engine(FastCopies(folder.parent.parent.parent / "var/fast"))
     folder.mkdir(parents=True, exist_ok=True)
     for name, shot_name, frame, box, treatments in PAIRS:
         shot = read_data(SHOTS[shot_name]())
-        for when, made in (("before", without(shot, treatments)), ("after", shot)):
-            light = engine.make(made, [demo], frame, Want(), window=Window(*box)).picture.pixels[..., :3]
-            codes = np.rint(srgb_from_linear(np.clip(light, 0, 1)) * 255).astype(np.uint8)
-            cv2.imwrite(str(folder / f"{name}-{when}.jpg"), codes[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 88])
+        for when, made in (("before", reduce(without, treatments, shot)), ("after", shot)):
+            picture = engine.make(made, [demo], frame, Want(), window=Window(*box)).picture
+            (folder / f"{name}-{when}.jpg").write_bytes(jpeg(as_eight_bits(picture, "colour", 0.0, exact=True), 88))
 
 
 if __name__ == "__main__":

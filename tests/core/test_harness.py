@@ -183,7 +183,7 @@ def test_the_example_does_something(kind: str) -> None:
     assert np.abs(make(treated(kind, EXAMPLES[kind]), scene()).pixels - plain).max() > 0.01
 
 
-@pytest.mark.parametrize("n", [1, 2, 8])
+@pytest.mark.parametrize("n", [1, 2, 4, 8])
 @pytest.mark.parametrize("shot", SHOTS)
 def test_a_window_equals_the_whole_bit_for_bit(shot: Shot, n: int) -> None:
     whole = make(shot, scene(), scale=n)

@@ -22,7 +22,7 @@ from umbrax.store.migrating import migrate
 from umbrax.store.shots import add_shot
 from umbrax.store.shows import put_show
 
-FRAMES = list(range(1, 15))
+FRAMES = list(range(1, 25))
 
 
 @pytest.fixture

@@ -6,6 +6,10 @@ import cv2
 import numpy as np
 from playwright.sync_api import Page, Request
 
+from umbrax.core.document.cards import Card
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
+
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
 
 
@@ -79,6 +83,11 @@ def touch_at(page: Page, place: tuple[float, float]) -> None:
 def revision(page: Page) -> int:
     text = page.get_by_test_id("saved").inner_text()
     return int(text.rsplit(" ", 1)[1])
+
+
+def card(database: Database, shot: int, page: Page, name: str) -> Card:
+    """A card as it is in the revision that is shown."""
+    return get_revision(database, shot, revision(page)).shot.card(name)
 
 
 def saved(page: Page, number: int) -> None:

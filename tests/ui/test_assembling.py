@@ -4,15 +4,10 @@ import re
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import add_designed, open_bench, revision, saved, seen, spot, touch, value_at
+from screen import add_designed, card, open_bench, saved, seen, spot, touch, value_at
 
-from umbrax.core.document.cards import Card
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
-
-
-def card(database: Database, shot: int, page: Page, name: str) -> Card:
-    return get_revision(database, shot, revision(page)).shot.card(name)
 
 
 def test_a_card_is_placed_by_its_handles_and_by_keys(page: Page, server: str, shot: int, database: Database) -> None:

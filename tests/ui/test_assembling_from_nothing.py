@@ -6,9 +6,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from screen import add_designed, drawn, open_bench, revision, saved, seen, spot, value_at
+from screen import add_designed, card, drawn, open_bench, revision, saved, seen, spot, value_at
 
-from umbrax.core.document.cards import Card
 from umbrax.core.document.text import read_data
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
@@ -56,10 +55,6 @@ def empty(database: Database, server: str, request: pytest.FixtureRequest) -> in
     made = add_shot(database, show, read_data({"umbrax": 1, "name": f"empty {request.node.name[-50:]}", "format": layout}))
     assert made is not None
     return made
-
-
-def card(database: Database, shot: int, page: Page, name: str) -> Card:
-    return get_revision(database, shot, revision(page)).shot.card(name)
 
 
 def test_an_element_with_its_shadow_graded_and_textured_over_a_plate_in_few_gestures(

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, revision, saved, seen, spot, touch, value_at
+from screen import card, drawn, open_bench, saved, seen, spot, touch, value_at
 
 from umbrax.core.treatments.base import TreatmentParams
 from umbrax.store.database import Database
@@ -14,7 +14,7 @@ TELESCOPE, MARKER = (640, 225), (118, 412)
 
 
 def on_station(database: Database, shot: int, page: Page) -> tuple[TreatmentParams, ...]:
-    return get_revision(database, shot, revision(page)).shot.card("station").treatments
+    return card(database, shot, page, "station").treatments
 
 
 def detail(picture: np.ndarray, page: Page, x: int, y: int) -> float:

@@ -2,18 +2,16 @@
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import open_bench, revision, saved, seen, touch, value_at
+from screen import card, open_bench, saved, seen, touch, value_at
 
 from umbrax.core.treatments.base import CardFeed, PassFeed, SpreadParams
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision
 
 LAMP = (985, 147)
 
 
 def spreading(database: Database, shot: int, page: Page) -> list[SpreadParams]:
-    treatments = get_revision(database, shot, revision(page)).shot.card("station").treatments
-    return [one for one in treatments if isinstance(one, SpreadParams)]
+    return [one for one in card(database, shot, page, "station").treatments if isinstance(one, SpreadParams)]
 
 
 def test_a_lamp_has_a_halo_in_two_clicks_and_what_feeds_it_is_chosen(page: Page, server: str, shot: int, database: Database) -> None:

@@ -83,7 +83,7 @@ class Engine:
 
         With `keep_going` a broken card is left out and reported, and the rest of the shot still computes.
         """
-        shot = _without(shot, want.without)
+        shot = without(shot, want.without)
         reader = self.reader(shot, roots)
         problems: dict[str, UmbraxError] = {}
         wanted = shot.format.display.scaled(scale) if window is None else window
@@ -214,7 +214,7 @@ def _named(value: str | None, noun: str) -> str:
     return value
 
 
-def _without(shot: Shot, treatment: str | None) -> Shot:
+def without(shot: Shot, treatment: str | None) -> Shot:
     """The shot without a treatment, in a bundle or not."""
     place = next(((card.id, one.id) for card in shot.cards() for one in card.treatments if one.id == treatment), None)
     return shot if place is None else apply(shot, [RemoveItem(op="remove", path=(*shot.path_of(place[0]), "treatments", place[1]))])

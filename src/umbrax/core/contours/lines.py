@@ -1,6 +1,7 @@
 """Lines round a matte, smoothed and with even steps."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,13 +21,13 @@ class Line:
     points: Points
     closed: bool
 
-    @property
+    @cached_property
     def lengths(self) -> NDArray[np.float64]:
         """From each point to the next; of a closed line from the last to the first as well."""
         after = np.roll(self.points, -1, axis=0) if self.closed else self.points[1:]
         return np.asarray(np.hypot(*(after - self.points[: len(after)]).T))
 
-    @property
+    @cached_property
     def length(self) -> float:
         return float(self.lengths.sum())
 

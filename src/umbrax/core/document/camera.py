@@ -4,6 +4,7 @@ from typing import Any
 
 from pydantic import Field
 
+from ..picture import Window
 from .parameters import Parameters, number
 from .timing import Number, Point
 
@@ -30,6 +31,11 @@ def scene_unit() -> Any:
 
 def optical_centre() -> Any:
     return Field(None, title="Optical centre", json_schema_extra={"widget": "place"}, description="that of the frame where there is none")
+
+
+def middle_of(centre: tuple[float, float] | None, display: Window) -> tuple[float, float]:
+    """An optical centre in full-size pixels: that of the frame where there is none."""
+    return centre or ((display.x0 + display.x1) / 2, (display.y0 + display.y1) / 2)
 
 
 class Camera(Parameters):

@@ -10,11 +10,12 @@ from .timing import Animated, Keys, Number, Point
 SMALLEST, LARGEST = 1e-3, 1e3
 
 
-def _both(value: Any) -> Any:
+def both(value: Any) -> Any:
+    """One number for two that are alike."""
     return (value, value) if isinstance(value, int | float) and not isinstance(value, bool) else value
 
 
-Scale = Annotated[tuple[float, float], BeforeValidator(_both), Animated()]
+Scale = Annotated[tuple[float, float], BeforeValidator(both), Animated()]
 
 
 class Placing(Parameters):

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from . import blank, kernel, part, ready
 from .covering import edge_over_row
+from .cubic import cubic_taps
 
 Pixels = NDArray[np.float32]
 Taps = tuple[NDArray[np.int64], NDArray[np.float32]]
@@ -73,16 +74,6 @@ def _sampled(pixels: Any, matrix: Any, x0: Any, y0: Any, table: Any, out: Any) -
 
 
 @part
-def _cubic_taps(t: Any) -> Any:
-    """The four taps at a phase of 0..1 after the second (Keys, 1981, a = -1/2)."""
-    half, one = np.float32(0.5), np.float32(1.0)
-    more, two = np.float32(1.5), np.float32(2.0)
-    tt = t * t
-    first, second = ((one - half * t) * t - half) * t, (more * t - np.float32(2.5)) * tt + one
-    return first, second, ((two - more * t) * t + half) * t, (half * t - half) * tt
-
-
-@part
 def _four(row: Any, k: Any, h: Any) -> Any:
     return h[0] * row[k] + h[1] * row[k + np.uint64(4)] + h[2] * row[k + np.uint64(8)] + h[3] * row[k + np.uint64(12)]
 
@@ -123,7 +114,7 @@ def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outs
             u, v = a * fx + u0, d * fx + v0
             if u >= 0.0 and u < wide and v >= 0.0 and v < tall:
                 i, j = np.uint64(u), np.uint64(v)
-                h, w = _cubic_taps(np.float32(u - np.float64(i))), _cubic_taps(np.float32(v - np.float64(j)))
+                h, w = cubic_taps(np.float32(u - np.float64(i))), cubic_taps(np.float32(v - np.float64(j)))
                 k = i * np.uint64(4)
                 p, q = _pixel(pixels[j], k, h), _pixel(pixels[j + np.uint64(1)], k, h)
                 r, s = _pixel(pixels[j + np.uint64(2)], k, h), _pixel(pixels[j + np.uint64(3)], k, h)
@@ -134,7 +125,7 @@ def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outs
                 o[x, 3] = alpha
             else:
                 across, down = np.floor(u), np.floor(v)
-                h, w = _cubic_taps(np.float32(u - across)), _cubic_taps(np.float32(v - down))
+                h, w = cubic_taps(np.float32(u - across)), cubic_taps(np.float32(v - down))
                 o[x, 0], o[x, 1], o[x, 2], alpha = _border_pixel(pixels, np.int64(across), np.int64(down), h, w, goes_on, outside)
                 o[x, 3] = alpha
             if limits and (alpha > one) | (alpha < zero):

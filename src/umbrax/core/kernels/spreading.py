@@ -13,9 +13,7 @@ from numba import prange
 
 from . import kernel, part, row_kernel
 
-SIGNATURE = (
-    "void(f4[:,:,:,::1], i4[:,:,::1], i4[:,:,::1], i4[:,:,::1], f4[:,::1], f4[:,::1], f4[:,::1], f4[::1], i8, i8, i8, b1, f4, f4, f4[:,:,::1])"
-)
+SIGNATURE = "void(f4[:,:,:,::1], i4[:,:,::1], i4[:,:,::1], i4[:,:,::1], f4[:,::1], f4[:,::1], f4[:,::1], f4[::1], i8, i8, f4, f4, f4[:,:,::1])"
 BLOCK = 32  # pixels of a row that are looked at together
 BAND = 32  # rows that are made together
 NOTHING = 1e-5  # of a pixel that is covered
@@ -140,10 +138,10 @@ def _join(rows: Any, covers: Any, out: Any) -> None:
 
 @kernel(SIGNATURE, contract=True, four=True)
 def spread_discs(
-    light: Any, size: Any, slices: Any, most: Any, left: Any, right: Any, of_row: Any, share: Any, count: Any, sharp: Any, first: Any,
-    upside: Any, rim: Any, ring: Any, out: Any,
+    light: Any, size: Any, slices: Any, most: Any, left: Any, right: Any, of_row: Any, share: Any, count: Any, sharp: Any, rim: Any,
+    ring: Any, out: Any,
 ) -> None:  # fmt: skip
-    """Rows of a picture, of which `first` is the first, into `out` `[h, w, 4]`.
+    """Two layers of a picture into `out` `[h, w, 4]`.
 
     `light[layer, y, x]` is RGBA, `size` the row of the tables or -1 where nothing is, negative ones beyond that mean an aperture upside
     down; `slices` counts from the nearest of `count`. Sizes up to `sharp` stay in their pixel. `most[layer, y, block]` is the farthest
@@ -152,8 +150,7 @@ def spread_discs(
     layers, height, width = size.shape
     middle = (left.shape[1] - 1) // 2
     zero, one, edge = np.float32(0.0), np.float32(1.0), np.float32(width)
-    for n in prange(np.int64(out.shape[0])):
-        y = first + n
+    for y in prange(np.int64(height)):
         rows, covers = np.zeros((count, 4 * width + 8)), np.zeros((count, width + 2))
         for q in range(max(0, y - middle), min(height, y + middle + 1)):
             away = y - q
@@ -167,7 +164,7 @@ def spread_discs(
                     code, s, begin = size[layer, q, x], slices[layer, q, x], x
                     while x < width and size[layer, q, x] == code and slices[layer, q, x] == s:
                         x = np.int64(x + 1)
-                    turned = code < 0 and upside
+                    turned = code < 0
                     k = -2 - code if code < 0 else code
                     if code == -1 or k <= sharp:
                         continue
@@ -184,7 +181,7 @@ def spread_discs(
         _sum_along(rows, covers, width)
         for layer in range(layers):
             _put_sharp(rows, covers, light[layer, y], size[layer, y], slices[layer, y], sharp)
-        _join(rows, covers, out[n])
+        _join(rows, covers, out[y])
 
 
 @kernel("void(f4[:,:,:,::1], f4[:,:,:,::1], i4[:,:,::1], u1[:,:,::1], i4[:,:,::1], i8, i8, f4[:,:,::1])", contract=True, four=True)

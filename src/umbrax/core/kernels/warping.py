@@ -5,18 +5,8 @@ from typing import Any
 import numpy as np
 from numba import prange
 
-from . import kernel, part
-
-
-@part
-def _keys(t: Any) -> Any:
-    """The four weights of R. G. Keys's cubic (1981, a = -1/2) at a part t of a pixel."""
-    u, h = t * t, np.float32(0.5)
-    v = u * t
-    return (
-        h * (-v + np.float32(2.0) * u - t), h * (np.float32(3.0) * v - np.float32(5.0) * u + np.float32(2.0)),
-        h * (np.float32(-3.0) * v + np.float32(4.0) * u + t), h * (v - u),
-    )  # fmt: skip
+from . import kernel
+from .cubic import cubic_taps
 
 
 @kernel("void(f4[:,:,::1], f8, f8, f8, f8, f8, f8, f8, b1, f4[:,:,::1])")
@@ -35,7 +25,7 @@ def bend(pixels: Any, x0: Any, y0: Any, cx: Any, cy: Any, unit: Any, k1: Any, k2
             k = 1.0 + k1 * r2 + k2 * r2 * r2
             sx, sy = cx + px * k + x0 - 0.5, cy + py * k + y0 - 0.5
             ix, iy = np.int64(np.floor(sx)), np.int64(np.floor(sy))
-            wx, wy = _keys(np.float32(sx - ix)), _keys(np.float32(sy - iy))
+            wx, wy = cubic_taps(np.float32(sx - ix)), cubic_taps(np.float32(sy - iy))
             for c in range(channels):
                 total = zero
                 for j in range(4):

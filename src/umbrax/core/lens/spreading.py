@@ -54,7 +54,7 @@ def _spread(light: Values, radius: Values, found: NDArray[np.int64], between: Va
     size, slices = np.empty((2, height, width), np.int32), np.empty((2, height, width), np.int32)
     most = np.full((2, height, -(-width // BLOCK)), NONE, np.int32)
     layers_of(ready(light), ready(radius), found, ready(between), PER_PIXEL, np.float32(SHARP), lights, size, slices, most)
-    spread_discs(lights, size, slices, most, *shape, len(between) + 1, int(SHARP * PER_PIXEL), 0, True, np.float32(rim), np.float32(RING), out)
+    spread_discs(lights, size, slices, most, *shape, len(between) + 1, int(SHARP * PER_PIXEL), np.float32(rim), np.float32(RING), out)
     np.minimum(out[..., 3], 1, out=out[..., 3])
     return out
 

@@ -66,6 +66,11 @@ def last_channel(step: Step, edge: Edge = "empty") -> Step:
     return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1, edge=edge)
 
 
+def own_alpha(picture: Step) -> Step:
+    """The alpha of a picture by itself; where the picture goes on past its border, so does it."""
+    return last_channel(picture, "extend" if picture.edge == "extend" else "empty")
+
+
 def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:
     """A pass as RGBA: grey is spread over the three, two channels leave blue at 0.
 

@@ -9,7 +9,7 @@ from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
 from ..errors import UmbraxError
 from ..picture import Window
-from ..pictures.base import as_rgba, last_channel
+from ..pictures.base import as_rgba, own_alpha
 from ..pictures.texture import tiled
 from .depth import sharp
 from .mattes import MattePlanner
@@ -81,8 +81,7 @@ class Around:
         return self._of.before_layers(self._scale)
 
     def alpha(self) -> Step:
-        picture = self._of.where_it_stands(self._scale)
-        return last_channel(picture, "extend" if picture.edge == "extend" else "empty")
+        return own_alpha(self._of.where_it_stands(self._scale))
 
     def of_pass(self, wanted: str) -> Step:
         return self._pass(wanted, self._planner.read)

@@ -174,17 +174,9 @@ class Build:
             channels=4, edge=chosen.edge(made.own.edge, below.edge), where=self.planner.where,
         )  # fmt: skip
 
-    def before_placing(self, index: int, scale: int) -> Step:
-        return self._cards[index].before_placing(scale)
-
-    def laid(self, index: int, treatment_id: str, scale: int) -> Step:
-        return self._cards[index].laid(treatment_id, scale)
-
-    def focus(self, index: int, scale: int) -> Step:
-        return self._cards[index].focus(scale)
-
-    def depth_of(self, index: int, scale: int) -> Step | None:
-        return self._cards[index].depth("depth", scale)
+    def planner_of(self, index: int) -> CardPlanner:
+        """What plans one card."""
+        return self._cards[index]
 
     def occluder(self, index: int, held: tuple[Tuck, ...], scale: int) -> Step | None:
         """The light in the picture so far that a card is held behind by some tucks; None where that is nothing."""

@@ -12,7 +12,7 @@ from ..document.shot import Shot
 from ..document.timing import at_frame
 from ..document.tucking import Tuck
 from ..errors import UmbraxError
-from ..pictures.base import as_rgba, last_channel
+from ..pictures.base import as_rgba, own_alpha
 from .builds import Build
 from .mattes import MattePlanner
 from .reader import PassReader
@@ -57,13 +57,13 @@ class ShotPlanner(MattePlanner):
         """What a card shows before it is defocused, coloured by what is in front of and behind what is sharp."""
         build, index = self._find(card_id)
         with self.at(card=card_id):
-            return build.focus(index, scale)
+            return build.planner_of(index).focus(scale)
 
     def laid(self, card_id: str, treatment_id: str, scale: int = 1) -> Step:
         """What a treatment of a card takes from around it, before it is laid on it."""
         build, index = self._find(card_id)
         with self.at(card=card_id):
-            return build.laid(index, treatment_id, scale)
+            return build.planner_of(index).laid(treatment_id, scale)
 
     def pass_picture(self, source: str, wanted: str, scale: int = 1) -> Step:
         """A pass as RGBA for looking."""
@@ -71,19 +71,18 @@ class ShotPlanner(MattePlanner):
 
     def element_alpha(self, card_id: str) -> Step:
         build, index = self._find(card_id)
-        own = build.card(index, 1).own
-        return last_channel(own, "extend" if own.edge == "extend" else "empty")
+        return own_alpha(build.card(index, 1).own)
 
     def before_placing(self, card_id: str, scale: int) -> Step:
         """A card's picture, cut and graded, in its own pixels."""
         build, index = self._find(card_id)
-        return build.before_placing(index, scale)
+        return build.planner_of(index).before_placing(scale)
 
     def depth_of(self, card_id: str, scale: int = 1) -> Step:
         """The depth of what an element card shows, where it stands in its build; an error where its source has none."""
         build, index = self._find(card_id)
         with self.at(card=card_id):
-            found = build.depth_of(index, scale)
+            found = build.planner_of(index).depth("depth", scale)
             if found is None:
                 raise UmbraxError("no-depth", "no source of this card has a depth pass; set a depth on the card")
             return found

@@ -3,33 +3,24 @@
 from collections.abc import Iterator
 from typing import Protocol
 
-from ..document.cards import Card
 from ..document.parameters import MatteRef
 from ..errors import UmbraxError
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
-from .around import Around, Behind
+from .around import Around, OfCard
 from .feeds import fed, in_patches, passed_on
-from .mattes import MattePlanner
 from .placement import Space
 from .steps import Step
 from .treatments import asked_of, spread, weighed
 
 
-class Lit(Protocol):
+class Lit(OfCard, Protocol):
     """What is asked of the card whose treatments spread light."""
 
-    planner: MattePlanner
-    card: Card
-    behind: Behind
     in_build: Space
 
     def active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
         """Its treatments of a stage that do something, in their order."""
-        ...
-
-    def before_layers(self, scale: int) -> Step:
-        """Its picture before light spreads from it."""
         ...
 
     def around(self, space: Space, scale: int) -> Around:

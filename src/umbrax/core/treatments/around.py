@@ -1,6 +1,6 @@
 """What a treatment may ask for besides its card's own picture."""
 
-from typing import Protocol
+from typing import Any, Protocol
 
 from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
@@ -53,3 +53,8 @@ class Around(Protocol):
     def matte(self, reference: MatteRef) -> Step:
         """The coverage of a matte, one channel."""
         ...
+
+
+def of_frame(params: Any, around: Around) -> dict[str, Any]:
+    """What a treatment gets that knows of nothing but the frame."""
+    return {"display": around.display}

@@ -19,6 +19,7 @@ from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..registry import Registry
 from .around import Around as Around
+from .around import of_frame as of_frame
 
 Wish = Literal["colour", "light", "lens", "line", "place"]
 WISHES: Final[tuple[Wish, ...]] = ("colour", "light", "lens", "line", "place")  # as people ask for them; the most usual first

@@ -17,7 +17,7 @@ from ..lens.spreading import goes_on, spread_through
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import RIM, SNAP_REACH, depth_on, known_depth, snapped
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for, of_frame
 
 NEARER, FARTHER = (1.0, 0.42, 0.10), (0.10, 0.36, 1.0)  # as what is not in focus is looked at
 SHARPEST, FULL, MOST = 0.5, 3.0, 0.75  # pixels of radius from which it is coloured, over how many more it becomes so, and how much
@@ -127,7 +127,7 @@ DEFOCUS = TREATMENTS.register(
         _reach,
         USUAL_TOLERANCE,
         looks=_looks,
-        knows=lambda params, around: {"display": around.display},
+        knows=of_frame,
         of_camera={name: name for name in ("focus", "f_stop", "focal_mm", "sensor_mm", "unit_m")},
         made_at=_made_at,
         whole=True,

@@ -1,17 +1,17 @@
 """Colour fringe: a lens that does not magnify all colours alike (lateral chromatic aberration)."""
 
 import math
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
-from ..document.camera import optical_centre
+from ..document.camera import middle_of, optical_centre
 from ..document.parameters import number
 from ..document.timing import Number, Point
 from ..picture import Picture, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, OfCamera, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
 
 FARTHEST = 4.0  # half diagonals from the centre up to which nothing is missing
 COLOURS = (1.0, 0.0, -1.0)  # of the size, that red, green and blue are moved outward at the corner
@@ -26,7 +26,7 @@ class FringeParams(OfCamera, ThroughParams):
 
 
 def apply(params: FringeParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
-    across, down = params.centre or (display.width / 2, display.height / 2)
+    across, down = middle_of(params.centre, display)
     part = params.size / (math.hypot(display.width, display.height) / 2)
     out = np.empty((window.height, window.width, 4), np.float32)
     alpha = np.zeros((window.height, window.width), np.float32)
@@ -44,10 +44,6 @@ def apply(params: FringeParams, own: Picture, window: Window, scale: int, *, dis
     return Picture(out, window, own.edge)
 
 
-def _display(params: FringeParams, around: Around) -> dict[str, Any]:
-    return {"display": around.display}
-
-
 TREATMENTS.register(
     Treatment(
         "fringe",
@@ -59,7 +55,7 @@ TREATMENTS.register(
         lambda params: params.size == 0,
         lambda params, scale: math.ceil(FARTHEST * abs(params.size) / scale) + 3,
         USUAL_TOLERANCE,
-        knows=_display,
+        knows=of_frame,
         of_camera={"size": "fringe", "centre": "centre"},
         made_at=lambda params, scale: max(1, scale // 2),
         summary="a lens that does not magnify all colours alike",

@@ -14,7 +14,7 @@ from ..lens.spreading import goes_on
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, ThroughParams, Treatment, of_frame
 
 Turn = tuple[float, float, float, float]
 
@@ -62,7 +62,7 @@ def _looks(params: MotionBlurParams, around: Around) -> dict[str, Step]:
 
 
 def _knows(params: MotionBlurParams, around: Around) -> dict[str, Any]:
-    return {"display": around.display, "turn": around.turn()}
+    return {**of_frame(params, around), "turn": around.turn()}
 
 
 TREATMENTS.register(

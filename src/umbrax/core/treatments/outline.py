@@ -1,7 +1,7 @@
 """Outline: a line round an alpha or a matte, drawn on from where it starts to where it ends."""
 
 import math
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,21 +11,18 @@ from ..contours.drawing import Pen, begun, drawn, spans
 from ..contours.hiding import bridged, own_edges, parts
 from ..contours.lines import SMOOTH, Line, lines_round
 from ..document.parameters import MatteReference, choice, colour, number
+from ..document.placing import both
 from ..document.timing import Animated, Colour, Number, Point
 from ..kernels import blank
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on
-from .base import TREATMENTS, USUAL_TOLERANCE, WHOLE, Around, AtTouch, ThroughParams, Treatment, Wanted
+from .base import ALPHA, TREATMENTS, USUAL_TOLERANCE, WHOLE, Around, AtTouch, ThroughParams, Treatment, Wanted
 
 Plane = NDArray[np.float32]
 
 
-def _both(value: Any) -> Any:
-    return (value, value) if isinstance(value, int | float) and not isinstance(value, bool) else value
-
-
-Dash = Annotated[tuple[Annotated[float, Field(ge=0)], Annotated[float, Field(ge=0)]], BeforeValidator(_both), Animated()]
+Dash = Annotated[tuple[Annotated[float, Field(ge=0)], Annotated[float, Field(ge=0)]], BeforeValidator(both), Animated()]
 
 
 class OutlineParams(ThroughParams):
@@ -124,7 +121,7 @@ def _over(below: Plane, window: Window, cover: Picture, line: Plane) -> Plane:
 
 def _looks(params: OutlineParams, around: Around) -> dict[str, Step]:
     full = around.at_full_size()
-    shape = full.alpha() if params.of == "alpha" else full.matte(params.of)
+    shape = full.alpha() if params.of == ALPHA else full.matte(params.of)
     return {"shape": shape, **({} if params.form == "closed" else {"depth": full.depth(params.depth)})}
 
 

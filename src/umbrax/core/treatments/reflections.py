@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from ..document.camera import middle_of, optical_centre
 from ..document.parameters import number
 from ..document.timing import Number, Point
 from ..kernels.ghosts import mirrored
@@ -38,9 +39,7 @@ class ReflectionParams(OfCamera, SpreadParams):
     dispersion: Number = number(
         0.02, "Colour spread", low=0, high=0.5, soft=(0, 0.1), formula="red at k (1 - dispersion), blue at k (1 + dispersion)"
     )
-    centre: Point | None = Field(
-        None, title="Optical centre", json_schema_extra={"widget": "place"}, description="that of the frame where there is none"
-    )
+    centre: Point | None = optical_centre()
 
 
 def disc(radius: float, edge: float) -> NDArray[np.float32]:
@@ -76,8 +75,7 @@ def apply(params: ReflectionParams, own: Picture, window: Window, scale: int, *,
 
 
 def _centre(params: ReflectionParams, around: Around) -> dict[str, Any]:
-    display = around.display
-    return {"centre": params.centre or ((display.x0 + display.x1) / 2, (display.y0 + display.y1) / 2)}
+    return {"centre": middle_of(params.centre, around.display)}
 
 
 TREATMENTS.register(

@@ -5,10 +5,11 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
+from ..document.camera import middle_of
 from ..document.parameters import number
 from ..document.timing import Number, Point
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, of_frame
 
 
 class VignetteParams(ThroughParams):
@@ -23,7 +24,7 @@ class VignetteParams(ThroughParams):
 
 
 def apply(params: VignetteParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
-    across, down = params.centre or (display.width / 2, display.height / 2)
+    across, down = middle_of(params.centre, display)
     unit = np.hypot(display.width, display.height) / 2
     x = ((np.arange(window.x0, window.x1) + 0.5) * scale - across) / (unit * params.aspect)
     y = ((np.arange(window.y0, window.y1) + 0.5) * scale - down) / unit
@@ -31,10 +32,6 @@ def apply(params: VignetteParams, own: Picture, window: Window, scale: int, *, d
     factor = (1 - params.strength * t * t * (3 - 2 * t)).astype(np.float32)[..., None]
     given = own.crop(window).pixels
     return Picture(np.concatenate([given[..., :3] * factor, given[..., 3:]], axis=2), window, own.edge)
-
-
-def of_frame(params: VignetteParams, around: Around) -> dict[str, Window]:
-    return {"display": around.display}
 
 
 TREATMENTS.register(

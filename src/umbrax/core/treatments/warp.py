@@ -1,17 +1,17 @@
 """Lens warp: straight lines bent outward or inward, as a lens bends them, or bent back."""
 
 import math
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
-from ..document.camera import optical_centre
+from ..document.camera import middle_of, optical_centre
 from ..document.parameters import number
 from ..document.timing import Number, Point
 from ..kernels import blank, ready
 from ..kernels.warping import bend
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, OfCamera, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
 
 FARTHEST = 1.5  # half diagonals from the centre up to which nothing is missing
 LARGEST = 2300  # half a diagonal of 4096 x 2160
@@ -27,7 +27,7 @@ class WarpParams(OfCamera, ThroughParams):
 
 
 def apply(params: WarpParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
-    across, down = params.centre or (display.width / 2, display.height / 2)
+    across, down = middle_of(params.centre, display)
     out = blank(window.height, window.width, own.channels)
     if own.window.empty:
         out[:] = 0
@@ -47,10 +47,6 @@ def _reach(params: WarpParams, scale: int) -> int:
     return math.ceil(most * LARGEST / scale) + 3
 
 
-def _display(params: WarpParams, around: Around) -> dict[str, Any]:
-    return {"display": around.display}
-
-
 TREATMENTS.register(
     Treatment(
         "warp",
@@ -62,7 +58,7 @@ TREATMENTS.register(
         lambda params: params.k1 == 0 and params.k2 == 0,
         _reach,
         USUAL_TOLERANCE,
-        knows=_display,
+        knows=of_frame,
         of_camera={"centre": "centre"},
         made_at=lambda params, scale: max(1, scale // 2),
         summary="straight lines bent as a lens bends them",
