@@ -226,7 +226,7 @@ def test_each_treatment_takes_from_the_camera_what_it_has_of_it() -> None:
 
 
 def test_without_any_depth_it_says_so_and_what_to_do() -> None:
-    with pytest.raises(UmbraxError, match="set a depth on the card"):
+    with pytest.raises(UmbraxError, match="set a depth on its card"):
         alone(lamp(), None, mode="radius")
 
 

@@ -127,6 +127,23 @@ def test_colours_of_a_reflection_stand_apart_by_their_dispersion() -> None:
     assert places == pytest.approx([200 - 0.9 * 100.5, 200 - 100.5, 200 - 1.1 * 100.5], abs=0.1)
 
 
+def test_each_reflection_has_its_tint_and_fades_to_the_edge() -> None:
+    """By hand: three copies of a third of the light each, tinted in even steps; what falls at half of the half diagonal loses half of
+    `fade` (x^2 (3 - 2 x) = 1/2 there), at a fifth of it 0.104 of it."""
+    count = {"count": 3, "spread": 0.9, "size": 8.0, "dispersion": 0.0}
+    plain = spread(dark((280, 150, 900.0)), "reflections", **count)
+    tinted = spread(dark((280, 150, 900.0)), "reflections", **count, first_tint=[1.0, 0.5, 0.2], last_tint=[0.0, 0.5, 1.0])
+    for copy, tint in ((1, (1.0, 0.5, 0.2)), (2, (0.5, 0.5, 0.6)), (3, (0.0, 0.5, 1.0))):
+        x = int(200 - 0.3 * copy * 80.5)
+        part = np.s_[140:161, x - 10 : x + 11]
+        assert tinted[part].sum(axis=(0, 1)) == pytest.approx(plain[part].sum(axis=(0, 1)) * tint, rel=1e-3, abs=1e-3)
+    for x, left in ((50.0, 0.896), (125.0, 0.5)):  # the half diagonal is 250 pixels
+        lamp = dark((int(200 + x), 149, 900.0))
+        faded = [spread(lamp, "reflections", count=1, spread=1.0, size=2.0, dispersion=0.0, fade=fade).sum() for fade in (0.0, 1.0, 0.6)]
+        assert faded[1] / faded[0] == pytest.approx(left, abs=0.006)
+        assert faded[2] / faded[0] == pytest.approx(1 - 0.6 * (1 - left), abs=0.006)
+
+
 def test_a_halo_has_a_white_core_and_its_colour_around() -> None:
     """At `size` from the lamp the surround's colour is exact; in the middle light of the core adds white."""
     colour = np.array([0.9, 0.3, 0.05])

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from umbrax.core.document.parameters import Parameters, colour, number
-from umbrax.core.document.timing import Colour, Keys, Number, at_frame, bezier_ease, eased, keyed_frames
+from umbrax.core.document.timing import Colour, Keys, Number, NumberOrNone, at_frame, bezier_ease, eased, keyed_frames
 
 
 class Lamp(Parameters):
@@ -100,3 +100,16 @@ class Shown(Parameters):
     """A number of at least 0."""
 
     size: Number = number(1.0, "Size", low=0)
+
+
+def test_a_number_that_may_be_left_out_is_keyed_and_flickers_within_its_bounds() -> None:
+    class Far(Parameters):
+        depth: NumberOrNone = number(None, "Depth", low=1, high=9)
+
+    assert Far().depth is None
+    keys = {"keys": [[1, 2.0, "linear"], [5, 4.0, "linear"]]}
+    assert at_frame(Far.model_validate({"depth": keys}), 3).depth == 3.0
+    assert at_frame(Far.model_validate({"depth": {"flicker": 0.0, "of": keys}}), 3).depth == 3.0
+    for bad in (0.5, {"keys": [[1, 0.5, "linear"]]}, {"keys": [[1, None, "linear"]]}, {"flicker": 0.1, "of": 0.5}, {"flicker": 0.1, "of": None}):
+        with pytest.raises(ValidationError):
+            Far.model_validate({"depth": bad})

@@ -1,5 +1,7 @@
 """Touch: the frontmost card answers, small things answer nearby, and one gesture makes matte and treatment."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -10,7 +12,22 @@ from umbrax.core.picture import Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
-from umbrax.core.touch import Proposal, at_touch, boxed, focus_on, gathered, make_matte, named, of_ids, of_passes, propose, touch, treat_touched
+from umbrax.core.touch import (
+    Proposal,
+    Touched,
+    at_touch,
+    boxed,
+    focus_on,
+    gathered,
+    how_far,
+    make_matte,
+    named,
+    of_ids,
+    of_passes,
+    propose,
+    touch,
+    treat_touched,
+)  # fmt: skip
 
 BUILD = [PLATE, card(STATION, treatments=[{"id": "t4", "kind": "soften", "size": 1.0}])]
 LAMP, BALL, SKY = (60, 30), (50, 55), (3, 3)
@@ -230,6 +247,22 @@ def test_what_has_no_depth_is_not_offered_to_be_focused_on() -> None:
     station = shot_of(BUILD).card("station")
     assert "defocus" in [one.kind for one in at_touch(station, True)]
     assert "defocus" not in [one.kind for one in at_touch(station, False)]
+
+
+def test_how_far_away_is_what_the_card_says_and_else_its_pass() -> None:
+    """A depth set on a card goes for all of it, keyed too; where nothing stands nothing tells, whatever the pass has there."""
+
+    def told(at: tuple[int, int], value: float = np.inf, **more: Any) -> float | None:
+        reader = scene()
+        depth = reader.sources["station"].passes["depth"][1]
+        depth[~np.isfinite(depth)] = value
+        return how_far(ShotPlanner(shot_of([card(STATION, **more)]), 5, reader), Touched("station", "station", *at))
+
+    assert told(BALL) == pytest.approx(3 + 8 * BALL[0] / 120)
+    assert told(BALL, depth=6.0) == 6.0
+    assert told((1, 1), depth={"keys": [[1, 4.0, "linear"], [9, 8.0, "linear"]]}) == 6.0
+    for nothing in (np.inf, 1e10, np.nan):
+        assert told((1, 1), nothing) is None
 
 
 def test_an_outline_starts_where_it_was_touched() -> None:

@@ -41,7 +41,7 @@ export type Treatment = {
   through?: MatteRef;
   of?: "alpha" | MatteRef;
   camera?: "own" | "shot";
-  feed?: "card" | "above" | { matte: MatteRef } | { pass: string };
+  feed?: "card" | "above" | { matte: MatteRef } | { pass: string } | { card: string; pass?: string };
   lay?: { join?: string };
   [parameter: string]: unknown;
 };
@@ -70,6 +70,7 @@ export type Card = {
   join?: string;
   blend_in?: "linear" | "display";
   opacity?: Animated;
+  depth?: Animated;
   treatments?: Treatment[];
 };
 

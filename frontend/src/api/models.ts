@@ -54,7 +54,7 @@ export type Models = {
   pictures: { kind: string; title: string; schema: Model }[];
   mattes: { kind: string; title: string; schema: Model }[];
   pass_kinds: string[];
-  card: Field;
+  card: { opacity: Field; depth: Field };
   placing: Model;
   light: Model;
   timing: Model;
@@ -65,7 +65,8 @@ export type Models = {
 
 /** Hard bounds of a number: they lie on the plain side of an animated field. */
 export function boundsOf(field: Field): { low: number; high: number } {
-  const plain = field.oneOf?.[0] ?? field;
+  const stated = field.oneOf?.[0] ?? field;
+  const plain = stated.anyOf?.find((one) => one.type !== "null") ?? stated;
   return { low: plain.minimum ?? Number.NEGATIVE_INFINITY, high: plain.maximum ?? Number.POSITIVE_INFINITY };
 }
 

@@ -173,7 +173,7 @@ def models() -> Response:
         "pictures": [{"kind": p.kind, "title": p.title, "schema": _described(p.params)} for p in PICTURES],
         "mattes": [{"kind": m.kind, "title": m.title, "schema": _described(m.params)} for m in MATTES],
         "pass_kinds": list(KINDS),
-        "card": _described(Card)["properties"]["opacity"],
+        "card": {name: _described(Card)["properties"][name] for name in ("opacity", "depth")},
         "placing": _described(Placing),
         "light": _described(Light),
         "timing": _described(Timing),

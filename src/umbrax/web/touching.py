@@ -2,7 +2,6 @@
 
 from typing import Any, Literal
 
-import numpy as np
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field, field_validator
@@ -73,7 +72,7 @@ class UnderCursor(BaseModel):
     source: str | None = None
     object: HitData | None = None
     material: HitData | None = None
-    depth: float | None = Field(None, description="of the touched source at the point, null where it has none there")
+    depth: float | None = Field(None, description="of the touched card, or of its source at the point; null where nothing tells")
     offers: list[OfferData] = Field(default_factory=list)
     actions: list[str] = Field(default_factory=list, description="treatments by kind, in the order they are offered in")
     tuckable: list[str] = Field(default_factory=list, description="cards that can be sent behind it")
@@ -132,15 +131,6 @@ def found_at(shot_id: int, order: UnderQuery) -> touch.Touched | None:
     return touch.touch(shot, state().reader(shot_id, shot), order.frame, order.x, order.y, order.radius, order.source)
 
 
-def _depth(planner: ShotPlanner, found: touch.Touched) -> float | None:
-    info = planner.source(found.source)
-    here = Window(found.x, found.y, found.x + 1, found.y + 1)
-    if not info.has("depth") or not info.find("depth").window.contains(here):
-        return None
-    value = float(planner.reader.pixels(found.source, planner.frame, info.find("depth").name, here)[0, 0, 0])
-    return value if np.isfinite(value) else None
-
-
 def _offers(planner: ShotPlanner, found: touch.Touched, looked_at: str | None) -> list[touch.Offer]:
     """The IDs at the point; the numbers and channels where no object has a name, or where their pass is looked at."""
     by_name = touch.of_ids(found)
@@ -159,7 +149,7 @@ def under(path: ShotPath, query: UnderQuery) -> Response:
     if found is None:
         return answered(UnderCursor())
     planner = planner_of(path.shot_id, state().shot(path.shot_id, query.revision), query.frame)
-    depth = _depth(planner, found)
+    depth = touch.how_far(planner, found)
     card = None if found.card is None else planner.shot.card(found.card)
     return answered(
         UnderCursor(
@@ -193,7 +183,7 @@ def gather(path: ShotPath, body: PathOrder) -> Response:
 def _made(planner: ShotPlanner, found: touch.Touched, body: TouchOrder) -> touch.Gesture:
     shot, card = planner.shot, found.card
     if body.action in TREATMENTS.kinds() and (offered := TREATMENTS.get(body.action).touch) is not None and offered.takes == "depth":
-        return touch.focus_on(shot, card, _depth(planner, found), body.frame)
+        return touch.focus_on(shot, card, touch.how_far(planner, found), body.frame)
     offer = body.offer.offer() if body.offer else touch.named(found, body.on)
     if body.action == "matte":
         return touch.make_matte(shot, offer)

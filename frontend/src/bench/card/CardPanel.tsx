@@ -8,6 +8,7 @@ import { dissolve, duplicate, gather, isolate, remove, rename, switchOver } from
 import { useSession, useSessionParts } from "../session";
 import { cardsOf, insideOf, pathOf, shownName } from "../shotParts";
 import { AnimatedField } from "./AnimatedField";
+import { DepthPart } from "./DepthPart";
 import { JoinPicker } from "./JoinPicker";
 import { NotePart } from "./NotePart";
 import { PlacingPart } from "./PlacingPart";
@@ -66,7 +67,6 @@ function OpenCard({ card }: { card: Card }) {
   const path = pathOf(shot, card.id);
   const enabled = card.enabled !== false;
   const isolated = lookingAt.kind === "card" && lookingAt.card === card.id;
-  const opacity = models?.card;
   const bundled = card.picture?.kind === "bundle";
   const alone = (act: () => void) => () => {
     set({ marked: [] });
@@ -137,15 +137,16 @@ function OpenCard({ card }: { card: Card }) {
       <div className="border-t border-line px-3 py-2.5">
         {!card.treat && <TuckPart card={card} />}
         {!card.treat && <JoinPicker card={card} />}
-        {opacity && (
+        {models && (
           <AnimatedField
             path={[...path, "opacity"]}
             name="opacity"
             value={card.opacity}
-            field={{ ...opacity, title: "Opacity" }}
-            bounds={boundsOf(opacity)}
+            field={models.card.opacity}
+            bounds={boundsOf(models.card.opacity)}
           />
         )}
+        {models && !card.treat && <DepthPart card={card} field={models.card.depth} />}
       </div>
     </>
   );

@@ -47,7 +47,10 @@ export async function focusAt(card: Card, treatment: Treatment, [x, y]: [number,
     const found = await answer(
       api.GET("/api/shots/{shot_id}/under", { params: { path: { shot_id: saved.id }, query } }),
     );
-    if (found.depth == null) throw new Error("nothing there has a depth; touch something that has");
+    if (found.depth == null)
+      throw new Error(
+        "nothing tells how far away that is: touch something with a depth pass, or set a depth on its card",
+      );
     const shared = treatment.camera === "shot";
     const path = shared ? ["camera"] : [...pathOf(shot, card.id), "treatments", treatment.id];
     const before = shared ? documentOf(shot).camera?.focus : treatment.focus;

@@ -3,6 +3,8 @@ import { type Choice, Menu } from "../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 
+type Section = { title?: string; choices: Choice[] };
+
 type LimitProps = {
   /** What is chosen, as read aloud and as shown; `matte` where it is one. */
   label: string;
@@ -11,12 +13,14 @@ type LimitProps = {
   chosen: boolean;
   title: string;
   /** What is offered before the mattes. */
-  first: { title?: string; choices: Choice[] }[];
+  first: Section[];
+  /** What is offered after them. */
+  last?: Section;
   onMatte: (id: string) => void;
 };
 
 /** A chip that says what a treatment is limited to, with all mattes to choose from. */
-export function LimitMenu({ label, shown, matte, chosen, title, first, onMatte }: LimitProps) {
+export function LimitMenu({ label, shown, matte, chosen, title, first, last, onMatte }: LimitProps) {
   const { shot, set } = useSessionParts("shot", "set");
   if (!shot) return null;
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
@@ -35,6 +39,7 @@ export function LimitMenu({ label, shown, matte, chosen, title, first, onMatte }
       sections={[
         ...first,
         { title, choices: mattes.map(([id, m]) => ({ key: id, label: m.name ?? id, onPick: () => onMatte(id) })) },
+        ...(last ? [last] : []),
         ...(matte ? [{ choices: [{ key: "look", label: "Look at it", onPick: () => look(matte) }] }] : []),
       ]}
     />

@@ -30,7 +30,7 @@ const STAGE_NOTES: Record<string, string> = {
 };
 
 /** What is told of the light that feeds a treatment comes after what becomes of it. */
-const FED = ["threshold", "knee", "limit", "fill", "output"];
+const FED = ["threshold", "knee", "limit", "fill", "hidden", "output"];
 
 type RowProps = {
   card: Card;

@@ -12,7 +12,7 @@ from ..mattes import MATTES
 from .cards import Card
 from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id, plain_data
 from .parameters import FRAME
-from .references import card_mattes, card_sources
+from .references import card_mattes, card_sources, treatment_card
 from .shot import Shot
 
 
@@ -28,7 +28,7 @@ class Brought:
 def brought(origin: Shot, card_ids: Iterable[str], target: Shot, path: tuple[str, ...] = ("build",), before: str | None = None) -> Brought:
     """The edits that bring cards of one shot into a build of another, behind the card `before` or at the front.
 
-    What a card follows or is tucked behind comes along where that card does.
+    What a card follows, is tucked behind or takes light from comes along where that card does.
     """
     cards = [origin.card(card_id) for card_id in card_ids]
     if not cards:
@@ -106,11 +106,13 @@ class _Bringing:
             del item["follow"]
             self.result.left_out.append(f"what is followed {told}")
         if card.tuck:
-            kept = [tuck for tuck, was in zip(item["tuck"], card.tuck, strict=True) if was.card in self.cards]
-            if len(kept) < len(card.tuck):
+            tucks = [tuck for tuck, was in zip(item["tuck"], card.tuck, strict=True) if was.card in self.cards]
+            if len(tucks) < len(card.tuck):
                 self.result.left_out.append(f"the tuck {told}")
-            item["tuck"] = kept
-        item["treatments"] = [one | {"id": self._fresh("treatments", one["id"])} for one in item.get("treatments", [])]
+            item["tuck"] = tucks
+        kept = [one.id for one in card.treatments if treatment_card(one) in (None, *self.cards)]
+        self.result.left_out += [f"{card.treatment_name(one.id)} {told}" for one in card.treatments if one.id not in kept]
+        item["treatments"] = [one | {"id": self._fresh("treatments", one["id"])} for one in item.get("treatments", []) if one["id"] in kept]
         if inside := card.inside():
             item["picture"] = item["picture"] | {"build": [self._card(one) for one in inside]}
         return item

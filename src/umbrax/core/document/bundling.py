@@ -6,10 +6,11 @@ from ..errors import UmbraxError, Where
 from ..mattes import MATTES
 from ..registry import unknown
 from ..treatments import TREATMENTS
+from ..treatments.base import SpreadParams
 from .cards import BundlePicture, Card
 from .edits import Edit, InsertItem, RemoveItem, fresh_id, plain_data
 from .placing import Placing
-from .references import build_with, builds
+from .references import build_with, builds, treatment_card
 from .shot import Shot
 
 
@@ -76,9 +77,13 @@ def _reasons(bundle: Card, backmost: bool, siblings: tuple[Card, ...]) -> Iterat
     for other in siblings:
         if other.follow == bundle.id or any(tuck.card == bundle.id for tuck in other.tuck):
             yield f"card {other.shown_name!r} follows it or is tucked behind it"
+        if any(treatment_card(one) == bundle.id for one in other.treatments):
+            yield f"card {other.shown_name!r} takes its light"
     for card in bundle.inside():
         if not _whole_move(bundle.placing) or (bundle.placing != Placing() and not _whole_move(card.placing)):
             yield f"card {card.shown_name!r} in it is placed by itself as well"
+        if siblings[-1].id != bundle.id and any(isinstance(one, SpreadParams) and one.hidden for one in card.treatments):
+            yield f"the light of card {card.shown_name!r} is hidden only by what is in it"
         if backmost:
             continue
         if card.treat:

@@ -13,7 +13,7 @@ from ..treatments import TREATMENTS, TreatmentParams
 from .joining import BlendIn, JoinKind
 from .parameters import MatteReference, Parameters, number
 from .placing import Placing
-from .timing import Number
+from .timing import Number, NumberOrNone
 from .tucking import Tuck
 
 
@@ -74,7 +74,7 @@ class Card(Parameters):
     blend_in: BlendIn | None = Field(None, title="Blend in", description="linear light or sRGB values; without it the join's own")
     tuck: tuple[Tuck, ...] = ()
     opacity: Number = number(1.0, "Opacity", low=0, high=1, formula="of the card where it meets the picture so far")
-    depth: Number | None = number(None, "Depth", low=1e-6, high=1e9, soft=(0.1, 50), step=0.05, formula="of all of it; its pass without one")
+    depth: NumberOrNone = number(None, "Depth", low=1e-6, high=1e9, soft=(0.1, 50), step=0.05, formula="of all of it; its pass without one")
     treatments: tuple[AnyTreatment, ...] = ()
 
     @model_validator(mode="after")

@@ -20,7 +20,7 @@ from ..treatments.base import ALPHA, MATTE_KEYS
 from .cards import Card
 from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id, plain_data
 from .parameters import Parameters
-from .references import card_sources, stage_end, treatment_mattes
+from .references import build_with, card_sources, stage_end, treatment_mattes
 from .shot import Shot
 
 
@@ -99,6 +99,9 @@ class _Binder:
             if self.card.treat and treatment.elements_only:
                 result.left_out.append(title)
                 continue
+            if (lamp := _use_in(data, "feed", "card")) is not None and lamp not in self._others():
+                result.left_out.append(title)
+                continue
             missing = [matte for matte in _mattes_of(data) if not self._bind(matte)]
             for matte in missing:
                 wanted.setdefault(matte, []).append(title)
@@ -169,17 +172,21 @@ class _Binder:
             if layer.names is not None and ids_of_names(params.names, layer) & set(layer.names.values()):
                 yield name, layer.name
 
+    def _others(self) -> list[str]:
+        """The other element cards of the card's build."""
+        return [one.id for one in build_with(self.shot, self.card.id) if not one.treat and one.id != self.card.id]
+
     def _sources(self) -> list[str]:
         """The sources of the shot, those of the card first."""
         own = [name for name, _ in card_sources(self.card)]
         return [name for name in (*own, *(one for one in self.shot.sources if one not in own)) if name in self.infos]
 
 
-def _use_in(data: Mapping[str, Any], key: str) -> Any:
-    """How a treatment uses a matte under a key; None where that names none."""
+def _use_in(data: Mapping[str, Any], key: str, noun: str = "matte") -> Any:
+    """How a treatment uses a matte, or what else its feed names, under a key; None where that names none."""
     use = data.get(key)
     if key == "feed":
-        return use.get("matte") if isinstance(use, Mapping) else None
+        return use.get(noun) if isinstance(use, Mapping) else None
     return None if use == ALPHA else use
 
 

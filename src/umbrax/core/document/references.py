@@ -7,7 +7,7 @@ from ..mattes import MATTES
 from ..pictures import PICTURES
 from ..registry import unknown
 from ..treatments import STAGES, TREATMENTS
-from ..treatments.base import CardFeed, Stage, TreatmentParams
+from ..treatments.base import CardFeed, MatteFeed, SpreadParams, Stage, TreatmentParams
 from .cards import Card
 from .parameters import FRAME, MatteRef
 from .shot import Shot
@@ -16,7 +16,13 @@ from .shot import Shot
 def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
     """The mattes a treatment works through, takes its light from or is drawn of."""
     values = [getattr(treatment, name) for name in type(treatment).model_fields]
-    return tuple(value.matte if isinstance(value, CardFeed) else value for value in values if isinstance(value, CardFeed | MatteRef))
+    return tuple(value.matte if isinstance(value, MatteFeed) else value for value in values if isinstance(value, MatteFeed | MatteRef))
+
+
+def treatment_card(treatment: TreatmentParams) -> str | None:
+    """The other card that a treatment takes its light from."""
+    feed = treatment.feed if isinstance(treatment, SpreadParams) else None
+    return feed.card if isinstance(feed, CardFeed) else None
 
 
 def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:
@@ -147,14 +153,21 @@ def build_with(shot: Shot, card_id: str) -> tuple[Card, ...]:
 
 
 def _known_neighbours(cards: tuple[Card, ...]) -> None:
-    """What cards follow and are tucked behind are other cards of their build, and nobody follows himself."""
+    """What cards follow, are tucked behind and take light from are other cards of their build, and nobody follows himself."""
     known = {card.id: card for card in cards}
+    elements = [card.id for card in cards if not card.treat]
     for card in cards:
         others = [name for name in known if name != card.id]
         for noun, name in (("follow", card.follow), *(("tuck it behind", tuck.card) for tuck in card.tuck)):
             if name is not None and name not in others:
                 message = f"there is nothing to {noun}: {unknown('card of this build', name, others)}"
                 raise UmbraxError("unknown-card", message, where=Where(card=card.id))
+        for treatment in card.treatments:
+            lamp = treatment_card(treatment)
+            lamps = [name for name in elements if name != card.id]
+            if lamp is not None and lamp not in lamps:
+                message = f"there is no light to take: {unknown('element card of this build', lamp, lamps)}"
+                raise UmbraxError("unknown-card", message, where=Where(card=card.id, treatment=treatment.id))
         path = [card.id]
         while (following := known[path[-1]].follow) is not None:
             path.append(following)

@@ -9,7 +9,7 @@ from ..pictures.text import TextPicture
 from ..treatments import TREATMENTS
 from .cards import Card
 from .edits import Edit, RemoveItem, SetValue
-from .references import card_sources, treatment_mattes
+from .references import card_sources, treatment_card, treatment_mattes
 from .shot import Shot
 
 
@@ -93,7 +93,8 @@ def _without(shot: Shot, gone: list[str], cards: set[str], source: str | None) -
     for card in (one for one in shot.cards() if one.id not in cards):
         path = shot.path_of(card.id)
         for treatment in card.treatments:
-            if set(treatment_mattes(treatment)) & set(gone) or source in TREATMENTS.get(treatment.kind).sources(treatment):
+            of_source = source in TREATMENTS.get(treatment.kind).sources(treatment)
+            if set(treatment_mattes(treatment)) & set(gone) or of_source or treatment_card(treatment) in cards:
                 edits.append(RemoveItem(op="remove", path=(*path, "treatments", treatment.id)))
                 with_it.append(f"{card.treatment_name(treatment.id)} of card {card.shown_name}")
         kept = [

@@ -128,7 +128,7 @@ class Animated:
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         plain = handler(source)
         keyed = core_schema.no_info_after_validator_function(self._check_with(plain), handler.generate_schema(Keys))
-        if source is not float:
+        if source not in (float, float | None):
             return core_schema.tagged_union_schema({"plain": plain, "keys": keyed}, discriminator=_form)
         trembling = core_schema.no_info_after_validator_function(self._check_of(plain), handler.generate_schema(Flicker))
         return core_schema.tagged_union_schema({"plain": plain, "keys": keyed, "flicker": trembling}, discriminator=_form)
@@ -136,7 +136,7 @@ class Animated:
     def _check_of(self, plain: CoreSchema) -> Any:
         from pydantic_core import SchemaValidator
 
-        check_keys, validator = self._check_with(plain), SchemaValidator(plain)
+        check_keys, validator = self._check_with(plain), SchemaValidator(_not_none(plain))
 
         def check(value: Flicker) -> Flicker:
             of = value.of
@@ -152,7 +152,7 @@ class Animated:
 
         def check(keys: Keys) -> Keys:
             if not validator:
-                validator.append(SchemaValidator(plain))
+                validator.append(SchemaValidator(_not_none(plain)))
             return Keys.model_construct(keys=tuple((frame, validator[0].validate_python(value), ease) for frame, value, ease in keys.keys))
 
         return check
@@ -161,6 +161,11 @@ class Animated:
         described = handler(schema)
         described["animated"] = True
         return described
+
+
+def _not_none(schema: Any) -> Any:
+    """What a key's value has to be: that of a number that may be left out is there."""
+    return schema["schema"] if schema["type"] == "nullable" else schema
 
 
 def _form(value: Any) -> str:
@@ -203,6 +208,7 @@ def _fields(model: BaseModel) -> Iterator[tuple[str, Any]]:
 
 
 Number = Annotated[float, Animated()]
+NumberOrNone = Annotated[float | None, Animated()]  # of which a key always has a value
 Point = Annotated[tuple[float, float], Animated()]
 Colour = Annotated[tuple[float, float, float], Animated()]
 

@@ -1,7 +1,7 @@
 """What a treatment of a card may look at besides the card's own picture, in the pixels of its stage."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 from ..document.cards import Card
@@ -11,7 +11,7 @@ from ..errors import UmbraxError
 from ..picture import Window
 from ..pictures.base import as_rgba, own_alpha
 from ..pictures.texture import tiled
-from .depth import sharp
+from .depth import sharp, untold
 from .mattes import MattePlanner
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, HERE, Placement, Space
@@ -20,8 +20,18 @@ from .reader import COVERAGES, is_light
 from .steps import Step
 
 
+@dataclass(frozen=True)
+class Lamp:
+    """A card that light is taken from: its light, or that of another pass of its source, at a scale; how much of each pixel of it is
+    seen; and between what its full-size pixels lie. None where nothing hides it, or nothing tells."""
+
+    light: Callable[[str | None, int], Step]
+    seen: Callable[[int], Step | None]
+    spans: Callable[[int], Step | None]
+
+
 class Behind(Protocol):
-    """What lies behind a card in its build."""
+    """What lies behind a card in its build; and what lies in front of it."""
 
     def picture(self, scale: int) -> Step:
         """The picture so far."""
@@ -37,6 +47,14 @@ class Behind(Protocol):
 
     def depth(self, scale: int) -> Step | None:
         """How far away it is; None where nothing tells."""
+        ...
+
+    def seen(self, scale: int) -> Step | None:
+        """How much of each pixel of the card is seen; None where nothing can hide it."""
+        ...
+
+    def lamp(self, card_id: str) -> Lamp:
+        """Another element card of the build as one that light is taken from."""
         ...
 
 
@@ -89,7 +107,7 @@ class Around:
     def depth(self, wanted: str) -> Step:
         found = self._of.depth(wanted, self._scale)
         if found is None:
-            raise UmbraxError("no-depth", f"nothing tells how far away this is: no source of it has a pass {wanted!r}; set a depth on the card")
+            raise untold(wanted)
         return found
 
     def depth_of_source(self, wanted: str) -> Step:

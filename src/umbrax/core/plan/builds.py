@@ -10,15 +10,17 @@ from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join
 from ..picture import Picture, Window, union_of
+from .around import Lamp
 from .cards import CardPlanner
 from .depth import from_nearness, joined
 from .feeds import spans_over
+from .in_front import seen
 from .layers import Made, joined_layers, told, with_behind, with_laid, with_light
 from .mattes import MattePlanner
 from .reader import LOST
 from .remembered import CardPlans, depends_on
 from .steps import NOTHING, Step, pointwise
-from .treatments import mixed
+from .treatments import dimmed, mixed
 from .tucking import Occluder, occluding, tucked
 
 
@@ -39,6 +41,12 @@ class Behind:
 
     def depth(self, scale: int) -> Step | None:
         return self._build.depth(scale, self._index)
+
+    def seen(self, scale: int) -> Step | None:
+        return self._build.seen(self._index, scale)
+
+    def lamp(self, card_id: str) -> Lamp:
+        return self._build.lamp(card_id)
 
 
 class Build:
@@ -127,6 +135,24 @@ class Build:
             return below
         depth = self._cards[index].depth("depth", scale)
         return below if depth is None else joined(below, depth, self.card(index, scale).own, card.opacity, self.planner.where)
+
+    def seen(self, index: int, scale: int) -> Step | None:
+        """How much of each pixel of a card is seen where it stands; None where nothing can hide it."""
+        return seen(self._cards, [self._is_made(at) for at in range(len(self.cards))], index, scale)
+
+    def lamp(self, card_id: str) -> Lamp:
+        """An element card as one that others take light from."""
+        index = next(at for at, card in enumerate(self.cards) if card.id == card_id)
+        own, opacity, made = self._cards[index], self.cards[index].opacity, self._is_made(index)
+
+        def light(wanted: str | None, scale: int) -> Step:
+            return dimmed(own.light_of(wanted, scale), opacity) if made else NOTHING
+
+        def spans(scale: int) -> Step | None:
+            found = own.spans(scale) if made else None
+            return None if found is None else dimmed(found, opacity)
+
+        return Lamp(light, lambda scale: self.seen(index, scale), spans)
 
     def _is_made(self, index: int) -> bool:
         card = self.cards[index]

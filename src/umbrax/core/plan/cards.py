@@ -71,6 +71,15 @@ class CardPlanner:
             own = self._treated(params, treatment, own, self.in_build, finest)
         return self.planner.reduced(own, scale // finest, "area")
 
+    def light_of(self, wanted: str | None, scale: int) -> Step:
+        """The card's picture before light spreads from it; or another pass of its source, where it stands and cut as it is."""
+        if wanted is None:
+            return self.before_layers(scale)
+        light = self.around(self.in_build, scale).picture_of(wanted)
+        for reference in self.card.cut:
+            light = weighed(light, self.weight(reference, light, self.in_build, scale), self.planner.where)
+        return light
+
     def where_it_stands(self, scale: int) -> Step:
         """The picture as it stands in its build; what is graded before does not know where that is."""
         if self.placement.flat:

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ..errors import Where
+from ..errors import UmbraxError, Where
 from ..kernels.edges import REACH
 from ..picture import Picture, Window
 from ..pictures.data_values import is_nothing
@@ -44,6 +44,11 @@ def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
         lambda window: (window.grown(REACH),), run, where=planner.where,
     )  # fmt: skip
     return reduced_step(step, scale, "nearest")
+
+
+def untold(wanted: str = "depth") -> UmbraxError:
+    """What is said where nothing tells how far away a card is."""
+    return UmbraxError("no-depth", f"nothing tells how far away this is: no source of it has a pass {wanted!r}; set a depth on its card")
 
 
 def everywhere(depth: float, where: Where) -> Step:

@@ -14,6 +14,7 @@ from ..document.tucking import Tuck
 from ..errors import UmbraxError
 from ..pictures.base import as_rgba, own_alpha
 from .builds import Build
+from .depth import untold
 from .mattes import MattePlanner
 from .reader import PassReader
 from .remembered import CardPlans
@@ -84,7 +85,7 @@ class ShotPlanner(MattePlanner):
         with self.at(card=card_id):
             found = build.planner_of(index).depth("depth", scale)
             if found is None:
-                raise UmbraxError("no-depth", "no source of this card has a depth pass; set a depth on the card")
+                raise untold()
             return found
 
     def occluder_of(self, card_id: str, tuck: Tuck, scale: int = 1) -> Step | None:

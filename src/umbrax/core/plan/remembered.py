@@ -11,6 +11,7 @@ from ..document.references import card_mattes, card_sources
 from ..document.timing import at_frame
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
+from ..treatments.base import CardFeed, SpreadParams, TreatmentParams
 from .layers import Made
 from .mattes import MattePlanner
 
@@ -53,6 +54,12 @@ class CardPlans:
                 self._kept.popitem(last=False)
 
 
+def _looks_around(treatment: TreatmentParams) -> bool:
+    """Whether a treatment depends on other cards of its build."""
+    lit = isinstance(treatment, SpreadParams) and (treatment.hidden or isinstance(treatment.feed, CardFeed))
+    return lit or TREATMENTS.get(treatment.kind).stage == "surround"
+
+
 def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) -> Any:
     """All that an element card's plan depends on; None where that is more than itself, its mattes and its sources.
 
@@ -60,7 +67,7 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
     """
     shot = planner.shot
     cards = list(card.with_inside())
-    if any(one.treat for one in cards[:1]) or any(TREATMENTS.get(t.kind).stage == "surround" for t in card.treatments):
+    if any(one.treat for one in cards[:1]) or any(_looks_around(one) for one in card.treatments):
         return None
     wanted = [matte for one in cards for matte, _ in card_mattes(one)]
     mattes: dict[str, str] = {}

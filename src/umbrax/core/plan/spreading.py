@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from typing import Protocol
 
 from ..document.parameters import MatteRef
-from ..errors import UmbraxError
+from ..errors import UmbraxError, Where
 from ..treatments import TREATMENTS
-from ..treatments.base import CardFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
+from ..treatments.base import CardFeed, MatteFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
 from .around import Around, OfCard
 from .feeds import fed, in_patches, passed_on
 from .placement import Space
@@ -25,6 +25,10 @@ class Lit(OfCard, Protocol):
 
     def around(self, space: Space, scale: int) -> Around:
         """What a treatment of it may look at."""
+        ...
+
+    def light_of(self, wanted: str | None, scale: int) -> Step:
+        """Its picture before light spreads from it, or another pass of its source as that."""
         ...
 
     def weight(self, reference: MatteRef, own: Step, space: Space, scale: int) -> Step:
@@ -69,21 +73,25 @@ class Spreading:
 
     def _feed(self, params: SpreadParams, scale: int) -> Step:
         """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
-        spans = None if scale == 1 else self._of.spans(scale)
+        spans_at = self._of.behind.lamp(params.feed.card).spans if isinstance(params.feed, CardFeed) else self._of.spans
+        spans = None if scale == 1 else spans_at(scale)
         light = self._fed(params, scale, spans)
         return light if spans is None else in_patches(light, spans, self._fed(params, 1, None), scale, self._planner.where)
 
     def _fed(self, params: SpreadParams, scale: int, spans: Step | None) -> Step:
-        of, feed = self._of, params.feed
-        own = self._of_pass(feed.pass_, scale) if isinstance(feed, PassFeed) else of.before_layers(scale)
-        weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, CardFeed) else None
+        of, feed, where = self._of, params.feed, self._planner.where
+        if isinstance(feed, CardFeed):
+            lamp = of.behind.lamp(feed.card)
+            light = lamp.light(feed.pass_, scale)
+            return _as_seen(fed(params, light, None, spans, light.domain, where), lamp.seen(scale), where)
+        own = of.light_of(feed.pass_ if isinstance(feed, PassFeed) else None, scale)
+        weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, MatteFeed) else None
         # light that a card below has spread past the frame does not spread back
         domain = own.domain.intersect(of.behind.covered(scale)) if of.card.treat else own.domain
-        return fed(params, own, weight, spans, domain, self._planner.where)
+        light = fed(params, own, weight, spans, domain, where)
+        return _as_seen(light, of.behind.seen(scale), where) if params.hidden else light
 
-    def _of_pass(self, wanted: str, scale: int) -> Step:
-        """Another pass of the card's source as its picture: where the card stands, and cut as it is."""
-        light = self._of.around(self._of.in_build, scale).picture_of(wanted)
-        for reference in self._of.card.cut:
-            light = weighed(light, self._of.weight(reference, light, self._of.in_build, scale), self._planner.where)
-        return light
+
+def _as_seen(light: Step, seen: Step | None, where: Where) -> Step:
+    """What of light that is fed is seen: what is in front of a lamp does not know where in a pixel of a preview the lamp is."""
+    return light if seen is None else weighed(light, seen, where)

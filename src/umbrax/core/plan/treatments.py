@@ -137,6 +137,16 @@ def weighed(picture: Step, weight: Step, where: Where) -> Step:
     )  # fmt: skip
 
 
+def dimmed(picture: Step, gain: float) -> Step:
+    """A picture times a number, alpha included."""
+    if gain == 1:
+        return picture
+    return pointwise(
+        "dimmed 1", gain, [picture], lambda given: given[0].pixels * np.float32(gain), channels=picture.channels, edge=picture.edge,
+        domain=picture.domain,
+    )  # fmt: skip
+
+
 def weighed_pixels(picture: Picture, weight: Picture) -> Any:
     out = blank(*picture.pixels.shape)
     joining.scale_by(ready(picture.pixels), ready(weight.pixels), out)

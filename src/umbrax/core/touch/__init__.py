@@ -3,6 +3,7 @@
 from .gathering import Gathered, areas, boxed, gathered
 from .gestures import Gesture, focus_on, make_matte, starting_point, treat_touched, tuck_behind, tuckable
 from .hits import Hit, Touched, touch
+from .how_far import how_far
 from .offers import Offer, named, of_ids, of_passes
 from .proposing import Proposal, propose
 from .wishes import at_touch
@@ -19,6 +20,7 @@ __all__ = [
     "boxed",
     "focus_on",
     "gathered",
+    "how_far",
     "make_matte",
     "named",
     "of_ids",

@@ -10,6 +10,7 @@ from ..document.shot import Shot
 from ..document.timing import Keys
 from ..errors import UmbraxError
 from ..mattes import MATTES
+from ..plan.depth import untold
 from ..treatments import TREATMENTS
 from ..treatments.defocus import DefocusParams
 from .offers import Offer
@@ -60,7 +61,7 @@ def focus_on(shot: Shot, card_id: str | None, depth: float | None, frame: int) -
     A defocus that the shot has is used: one that has values of its own is focused itself. Without one the touched card gets one.
     """
     if depth is None:
-        raise UmbraxError("no-depth", "nothing tells how far away this is: no pass of it is a depth; set a depth on its card")
+        raise untold()
     found = [(card, one) for card in shot.cards() for one in card.treatments if isinstance(one, DefocusParams) and one.enabled]
     own = [(card, one) for card, one in found if card.id == card_id] or found
     if not own:

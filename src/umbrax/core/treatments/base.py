@@ -95,7 +95,7 @@ class ThroughParams(LimitedParams):
         return self
 
 
-class CardFeed(Parameters):
+class MatteFeed(Parameters):
     """Light is taken from a matte's part of the card."""
 
     matte: MatteReference
@@ -107,7 +107,14 @@ class PassFeed(Parameters):
     pass_: str = Field(alias="pass", min_length=1)
 
 
-Feed = Literal["card", "above"] | CardFeed | PassFeed
+class CardFeed(Parameters):
+    """Light is taken from another element card of the build, or from a pass of its source, as far as no card hides it."""
+
+    card: str = Field(min_length=1)
+    pass_: str | None = Field(None, alias="pass", min_length=1)
+
+
+Feed = Literal["card", "above"] | MatteFeed | PassFeed | CardFeed
 
 
 class OfCamera(Parameters):
@@ -124,7 +131,10 @@ class SpreadParams(TreatmentParams):
     """
 
     amount: Number = number(1.0, "Amount", low=0, high=100, soft=(0, 2), formula="spread light x amount is added")
-    feed: Feed = Field("card", title="Feed", description="card, the matte or the pass whose light spreads, or what the treatment above spread")
+    feed: Feed = Field(
+        "card", title="Feed", description="card, the matte, the pass or the other card whose light spreads, or what the treatment above spread"
+    )
+    hidden: bool = Field(False, title="As seen", description="what cards in front cover feeds nothing: a lamp that is not seen does not glow")
     fill: Colour = colour((0.0, 0.0, 0.0), "Fill", formula="light that is fed wherever the card or the matte is: what emits nothing glows")
     threshold: Number = number(1.0, "Threshold", low=0, high=1e6, soft=(0, 4), formula="x softknee(max RGB) / max RGB")
     knee: Number = number(0.5, "Knee", low=0, high=1, formula="soft between threshold (1 - knee) and threshold (1 + knee)")

@@ -1,7 +1,8 @@
 """Lens reflections: soft discs of light where the surfaces of a lens throw what is bright back through its centre.
 
 Copy i of n of a lamp at p stands at c + k (c - p), c the optical centre and k = spread i / n: a reflection in the elements of a lens goes
-through its centre (common practice). Its radius is size (1 + i / n) / 2. All copies of a point together hold its light.
+through its centre (common practice). Its radius is size (1 + i / n) / 2. All copies of a point together hold its light, before they are
+tinted and faded.
 """
 
 import math
@@ -13,8 +14,8 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.camera import middle_of, optical_centre
-from ..document.parameters import number
-from ..document.timing import Number, Point
+from ..document.parameters import colour, number
+from ..document.timing import Colour, Number, Point
 from ..kernels.ghosts import mirrored
 from ..kernels.points import points_of
 from ..picture import Picture, Window
@@ -39,6 +40,11 @@ class ReflectionParams(OfCamera, SpreadParams):
     dispersion: Number = number(
         0.02, "Colour spread", low=0, high=0.5, soft=(0, 0.1), formula="red at k (1 - dispersion), blue at k (1 + dispersion)"
     )
+    first_tint: Colour = colour((1.0, 1.0, 1.0), "Tint, first", formula="of the copy next to the centre; of those between, in even steps")
+    last_tint: Colour = colour((1.0, 1.0, 1.0), "Tint, last", formula="of the last copy")
+    fade: Number = number(
+        0.0, "Fade to the edge", low=0, high=1, formula="1 - fade x^2 (3 - 2 x) of a copy is left, x its distance from c in half diagonals"
+    )
     centre: Point | None = optical_centre()
 
 
@@ -50,7 +56,15 @@ def disc(radius: float, edge: float) -> NDArray[np.float32]:
     return np.asarray(flat / flat.sum(), np.float32)
 
 
-def apply(params: ReflectionParams, own: Picture, window: Window, scale: int, *, centre: tuple[float, float]) -> Picture:
+def tint_of(params: ReflectionParams, copy: int) -> NDArray[np.float32]:
+    """The tint of a copy, counted from 1."""
+    along = 0.0 if params.count == 1 else (copy - 1) / (params.count - 1)
+    return np.array([(1 - along) * a + along * b for a, b in zip(params.first_tint, params.last_tint, strict=True)], np.float32)
+
+
+def apply(
+    params: ReflectionParams, own: Picture, window: Window, scale: int, *, centre: tuple[float, float], half_diagonal: float
+) -> Picture:  # fmt: skip
     """All copies of a plane of light on a window; outside the plane is darkness."""
     out = np.zeros((window.height, window.width, 3), np.float32)
     points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
@@ -62,11 +76,13 @@ def apply(params: ReflectionParams, own: Picture, window: Window, scale: int, *,
         # a grid on which the disc's edge takes three pixels at least: between them it is straight
         step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
         k = params.spread * copy / params.count
-        grid, at = mirrored(points, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step)
+        grid, at = mirrored(
+            points, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step, params.fade, half_diagonal / scale
+        )
         shape = disc(radius / step, edge / step)
         reach = shape.shape[0] // 2
         wide = cv2.filter2D(np.pad(grid, ((reach, reach), (reach, reach), (0, 0))), -1, shape, borderType=cv2.BORDER_CONSTANT)
-        copied = Picture(wide / np.float32(step * step * params.count), at.grown(reach))
+        copied = Picture(wide * (tint_of(params, copy) / np.float32(step * step * params.count)), at.grown(reach))
         seen = copied.window.magnified(step).grown(step).intersect(window)
         if not seen.empty:
             part = out[seen.y0 - window.y0 : seen.y1 - window.y0, seen.x0 - window.x0 : seen.x1 - window.x0]
@@ -75,7 +91,7 @@ def apply(params: ReflectionParams, own: Picture, window: Window, scale: int, *,
 
 
 def _centre(params: ReflectionParams, around: Around) -> dict[str, Any]:
-    return {"centre": middle_of(params.centre, around.display)}
+    return {"centre": middle_of(params.centre, around.display), "half_diagonal": math.hypot(around.display.width, around.display.height) / 2}
 
 
 TREATMENTS.register(
@@ -84,7 +100,7 @@ TREATMENTS.register(
         "Lens reflections",
         "light",
         ReflectionParams,
-        1,
+        2,
         apply,
         lambda params: False,
         lambda params, scale: ANYWHERE,
