@@ -5,11 +5,13 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import ArrayReader, ArraySource, make, shot_of
+from arrays import ArrayReader, ArraySource, make, ranked, shot_of
 from umbrax.core.kernels import feeding
+from umbrax.core.picture import Picture
 from umbrax.core.plan.cards import CardPlanner
 from umbrax.core.plan.patches import boxes_of
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.treatments import defocus
 
 SIZE = (96, 128)
 
@@ -131,3 +133,43 @@ def test_what_blocks_hold_is_asked_of_each_card_once(monkeypatch: pytest.MonkeyP
     # each treat card asks for itself, and once more as it lies behind the next
     assert asked.count("e") == 1
     assert len(asked) <= 2 * len(blooms) + 1
+
+
+def through_a_lens(n: int, depth: float, value: float, **more: Any) -> float:
+    """What a lamp of two pixels adds that a lens focused on 10 spreads to 12 (1 - 10 / depth) pixels, fed through its matte."""
+    reader = lamp_scene(value, 48, 64)
+    coverage = np.zeros(SIZE, np.float32)
+    coverage[48:50, 64:66] = 1
+    station = reader.sources["station"]
+    station.passes["depth"] = ("depth", np.full((*SIZE, 1), depth, np.float32))
+    station.ids["object_ids"] = ranked({"lamp": coverage, "ball": 1 - coverage})
+    lens = {"id": "d", "kind": "defocus", "focus": 10.0, "radius": 12.0}
+    bloom = {"id": "b", "kind": "bloom", "threshold": 0.5, "size": 8.0, "feed": {"matte": "lamp"}, **more}
+    totals = []
+    for treatments in ([lens, bloom], [lens]):
+        shot = shot_of([{"id": "e", "picture": {"kind": "pass", "source": "station"}, "treatments": treatments}], width=SIZE[1], height=SIZE[0])
+        totals.append(float(make(shot, reader, scale=n).pixels[..., 0].sum(dtype=np.float64)) * n * n)
+    return totals[0] - totals[1]
+
+
+@pytest.mark.parametrize("value", [3.0, 30.0, 1000.0])
+@pytest.mark.parametrize(("depth", "near"), [(10.0, 0.01), (14.0, 0.06), (40.0, 0.06)])
+def test_a_lamp_in_focus_or_far_from_it_blooms_alike_in_every_preview(depth: float, near: float, value: float) -> None:
+    """What a lens leaves sharp hides in the blocks of a preview, what it spreads by pixels does not."""
+    whole = through_a_lens(1, depth, value)
+    for n in (2, 4, 8):
+        assert through_a_lens(n, depth, value) == pytest.approx(whole, rel=near, abs=0.003 * 4 * value)
+
+
+def test_a_blurred_card_is_not_blurred_again_at_full_size_for_its_light(monkeypatch: pytest.MonkeyPatch) -> None:
+    made: list[int] = []
+    plain = defocus.spread_through
+
+    def watched(own: Picture, *rest: Any) -> Picture:
+        made.append(own.window.width)
+        return plain(own, *rest)
+
+    monkeypatch.setattr(defocus, "spread_through", watched)
+    through_a_lens(2, 14.0, 30.0)
+    assert made
+    assert max(made) <= SIZE[1] // 2 + 2

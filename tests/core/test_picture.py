@@ -46,3 +46,16 @@ def test_pixels_that_do_not_fit_their_window_are_refused() -> None:
 
 def test_nothing_is_nothing() -> None:
     assert not nothing(Window(-1, -1, 3, 3), 4).pixels.any()
+
+
+@pytest.mark.parametrize("x", range(-9, 10, 3))
+@pytest.mark.parametrize("y", range(-9, 10, 3))
+def test_a_border_goes_on_as_numpy_pads_it(x: int, y: int) -> None:
+    """Windows around, across and beside a picture, far off at each corner as well."""
+    pixels = np.random.default_rng(1).random((4, 5, 3)).astype(np.float32)
+    picture = Picture(pixels, Window(0, 0, 5, 4), "extend")
+    padded = np.pad(pixels, ((20, 20), (20, 20), (0, 0)), mode="edge")
+    for width, height in ((1, 1), (3, 6), (12, 2), (25, 19)):
+        window = Window(x, y, x + width, y + height).intersect(Window(-20, -20, 25, 24))
+        want = padded[window.y0 + 20 : window.y1 + 20, window.x0 + 20 : window.x1 + 20]
+        assert np.array_equal(picture.crop(window).pixels, want)

@@ -95,3 +95,21 @@ def test_holes_are_filled_from_around_them_and_what_is_known_stays() -> None:
     assert np.array_equal(filled[outside], ramp[outside])
     assert np.abs(filled - ramp)[~outside].max() < 0.1, "a smooth picture goes on smoothly"
     assert not fill(ramp, Window(0, 0, 60, 40), np.zeros_like(known)).any(), "nothing known, nothing made up"
+
+
+@pytest.mark.parametrize("channels", [1, 3, 4])
+def test_any_window_holds_what_the_whole_holds_there(channels: int) -> None:
+    """Beside the light, across its border, far from it on each side: bit for bit; and far enough away nothing."""
+    rng, tint = np.random.default_rng(5), np.ones(channels, np.float32)
+    light, at = rng.random((21, 37, channels)).astype(np.float32), Window(53, -31, 90, -10)
+    whole_at = Window(-200, -200, 300, 240)
+    whole = spread(light, at, WEIGHTS, whole_at, tint)
+    assert whole.sum(dtype=np.float64) == pytest.approx(light.sum(dtype=np.float64), rel=1e-4)
+    for window in (
+        Window(60, -25, 71, -17), Window(-200, -40, 41, 3), Window(97, -35, 261, -30), Window(30, -199, 130, -41), Window(40, 1, 99, 180),
+        Window(-180, 90, -130, 230), Window(250, -190, 290, -150), Window(91, -10, 92, -9),
+    ):  # fmt: skip
+        y, x = window.y0 - whole_at.y0, window.x0 - whole_at.x0
+        got = spread(light, at, WEIGHTS, window, tint)
+        assert np.array_equal(got, whole[y : y + window.height, x : x + window.width]), window
+        assert got.any() == (not window.intersect(at.grown(reach(3))).empty), window

@@ -110,6 +110,12 @@ def test_a_number_that_may_be_left_out_is_keyed_and_flickers_within_its_bounds()
     keys = {"keys": [[1, 2.0, "linear"], [5, 4.0, "linear"]]}
     assert at_frame(Far.model_validate({"depth": keys}), 3).depth == 3.0
     assert at_frame(Far.model_validate({"depth": {"flicker": 0.0, "of": keys}}), 3).depth == 3.0
-    for bad in (0.5, {"keys": [[1, 0.5, "linear"]]}, {"keys": [[1, None, "linear"]]}, {"flicker": 0.1, "of": 0.5}, {"flicker": 0.1, "of": None}):
+    for bad in (
+        0.5,
+        {"keys": [[1, 0.5, "linear"]]},
+        {"keys": [[1, None, "linear"]]},
+        {"flicker": 0.1, "of": 0.5},
+        {"flicker": 0.1, "of": None},
+    ):
         with pytest.raises(ValidationError):
             Far.model_validate({"depth": bad})

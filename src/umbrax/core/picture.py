@@ -117,14 +117,31 @@ class Picture:
         if window.empty:
             return np.zeros(shape, np.float32)
         if self.edge == "extend" and not self.window.empty:
-            rows = np.clip(np.arange(window.y0, window.y1) - self.window.y0, 0, self.window.height - 1)
-            columns = np.clip(np.arange(window.x0, window.x1) - self.window.x0, 0, self.window.width - 1)
-            return self.pixels[rows[:, None], columns[None, :]]
+            return self._going_on(window)
         out = np.full(shape, 1.0 if self.edge == "one" else 0.0, np.float32)
         part = self.window.intersect(window)
         if not part.empty:
             out[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = self.crop(part).pixels
         return out
+
+    def _going_on(self, window: Window) -> Pixels:
+        """A window that its border pixels go on into."""
+        own, out = self.window, np.empty((window.height, window.width, self.channels), np.float32)
+        top, first, bottom = _within(window.y0, window.y1, own.y0, own.y1)
+        left, start, right = _within(window.x0, window.x1, own.x0, own.x1)
+        rows = out[top:bottom]
+        rows[:, left:right] = self.pixels[first : first + bottom - top, start : start + right - left]
+        rows[:, :left], rows[:, right:] = rows[:, left : left + 1], rows[:, right - 1 : right]
+        out[:top], out[bottom:] = out[top], out[bottom - 1]
+        return out
+
+
+def _within(low: int, high: int, first: int, last: int) -> tuple[int, int, int]:
+    """Where in low..high what there is of first..last begins, from which of that on, and where it ends; its border where there is none."""
+    start, end = max(low, first), min(high, last)
+    if start >= end:
+        return 0, 0 if high <= first else last - first - 1, 1
+    return start - low, start - first, end - low
 
 
 def nothing(window: Window, channels: int) -> Picture:

@@ -70,7 +70,7 @@ def _outline() -> tuple[Work, Work]:
     mattes = {"drum": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["drum", "dome_shell"]}}
 
     def shot(hair: float) -> Shot:
-        return shot_with(SKY, _on_station({"kind": "outline", "of": "drum", "width": 3.0, "end": hair}), mattes=mattes)
+        return shot_with(_on_station({"kind": "outline", "of": "drum", "width": 3.0, "end": hair}), mattes=mattes)
 
     return changing(shot), lambda: time.sleep(0.03)
 

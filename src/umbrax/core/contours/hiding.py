@@ -6,8 +6,6 @@ cubic that leaves one end and reaches the other in the directions the line has t
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
-from scipy.optimize import linear_sum_assignment
 
 from .lines import STEP, Line, Points, evened
 
@@ -60,6 +58,8 @@ def own_edges(line: Line, depth: Depth) -> list[Line]:
     with np.errstate(invalid="ignore"):
         hidden = np.isfinite(inside) & (outside < inside * (1 - NEARER))
     window = max(1, round(SHORTEST / STEP))
+    from scipy.ndimage import uniform_filter1d  # when it is asked for: every command would wait for it
+
     share = uniform_filter1d(hidden.astype(np.float64), window, mode="wrap" if line.closed else "nearest")
     return parts(line, share < 0.5)
 
@@ -71,6 +71,8 @@ def bridged(edges: list[Line], depth: Depth) -> list[Line]:
     if not open_ones:
         return done
     cost = np.array([[_cost(one, other, depth) for other in open_ones] for one in open_ones])
+    from scipy.optimize import linear_sum_assignment  # when it is asked for, as above
+
     ends, beginnings = linear_sum_assignment(cost)
     goes_on = {int(a): int(b) for a, b in zip(ends, beginnings, strict=True) if cost[a, b] < IMPOSSIBLE}
     reached, left = set(goes_on.values()), set(range(len(open_ones)))

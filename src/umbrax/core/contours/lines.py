@@ -5,7 +5,6 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d
 
 from ..kernels.contours import traced
 
@@ -59,6 +58,8 @@ def smoothed(line: Line, sigma: float = SMOOTH) -> Line:
     if len(line.points) < 4:
         return line
     ends = line.points[[0, -1]]
+    from scipy.ndimage import gaussian_filter1d  # when it is asked for: every command would wait for it
+
     points = np.asarray(gaussian_filter1d(line.points, sigma / STEP, axis=0, mode="wrap" if line.closed else "nearest"))
     if not line.closed:
         points[[0, -1]] = ends

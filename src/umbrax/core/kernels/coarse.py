@@ -137,6 +137,9 @@ def _enlarge(cells: Any, taps_y: Any, y0: Any, taps_x: Any, x0: Any, blocks: Any
     fourfold = np.empty(step_x * 16, np.float32)
     for i in range(fourfold.shape[0]):
         fourfold[i] = taps_x[i >> 4, (i >> 2) & 3]
+    by_tap = np.empty((4, step_x), np.float32)
+    for t in range(4):
+        by_tap[t] = taps_x[:, t]
     for block in prange(blocks):
         wide, made = _lines(4, width * channels), np.int64(0)
         y, end = block * each, min(height, (block + 1) * each)
@@ -148,10 +151,16 @@ def _enlarge(cells: Any, taps_y: Any, y0: Any, taps_x: Any, x0: Any, blocks: Any
                 at, turn, x = x0 // step_x, x0 % step_x, np.int64(0)
                 while x < width:
                     count = min(step_x - turn, width - x)
-                    for i in range(count):
-                        if channels == 4:
+                    if channels == 1:
+                        a, b, c, d, part = near[at], near[at + 1], near[at + 2], near[at + 3], o[x : x + count]
+                        w0, w1, w2, w3 = by_tap[0, turn:], by_tap[1, turn:], by_tap[2, turn:], by_tap[3, turn:]
+                        for i in range(count):
+                            part[i] = w0[i] * a + w1[i] * b + w2[i] * c + w3[i] * d
+                    elif channels == 4:
+                        for i in range(count):
                             weigh_pixels(near, at * 4, fourfold, (turn + i) * 16, 4, o, (x + i) * 4)
-                        else:
+                    else:
+                        for i in range(count):
                             for n in range(channels):
                                 total = np.float32(0.0)
                                 for t in range(4):

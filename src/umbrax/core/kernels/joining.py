@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part, ready
+from . import blank, kernel, part, ready
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
@@ -83,6 +83,21 @@ def add_light(below: Any, light: Any, amount: Any, out: Any) -> None:
             i, j = 4 * x, 3 * x
             o[i], o[i + 1], o[i + 2] = b[i] + amount * s[j], b[i + 1] + amount * s[j + 1], b[i + 2] + amount * s[j + 2]
             o[i + 3] = b[i + 3]
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1])")
+def _copy(pixels: Any, out: Any) -> None:
+    for y in prange(np.int64(pixels.shape[0])):
+        p, o = _flat(pixels, y), _flat(out, y)
+        for i in range(p.shape[0]):
+            o[i] = p[i]
+
+
+def copied(pixels: Pixels) -> Pixels:
+    """The same numbers in an array of their own."""
+    out = blank(*pixels.shape)
+    _copy(ready(pixels), out)
+    return out
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[::1])")

@@ -32,6 +32,35 @@ def _count(light: Any, counts: Any) -> None:
         counts[y] = found
 
 
+@kernel("void(f4[:,:,::1], i8[:,::1])")
+def _ends(light: Any, ends: Any) -> None:
+    """The first number of each row that is not 0, and the one after the last; -1 where all are."""
+    length = light.shape[1] * light.shape[2]
+    for y in prange(np.int64(light.shape[0])):
+        line = light[y].reshape(length)
+        found = np.int64(0)
+        for i in range(length):
+            found = found + np.int64(line[i] != 0)
+        first, last = (np.int64(0), length) if found else (np.int64(-1), np.int64(-1))
+        while first >= 0 and line[first] == 0:
+            first += 1
+        while last > 0 and line[last - 1] == 0:
+            last -= 1
+        ends[y, 0], ends[y, 1] = first, last
+
+
+def lit_window(light: Pixels, window: Window) -> Window:
+    """The part of a window outside of which a picture `float32[h, w, c]` on it is 0 in every channel."""
+    ends = np.empty((light.shape[0], 2), np.int64)
+    _ends(ready(light), ends)
+    rows = np.flatnonzero(ends[:, 0] >= 0)
+    if not rows.size:
+        return Window(window.x0, window.y0, window.x0, window.y0)
+    channels = light.shape[2]
+    left, right = int(ends[rows, 0].min()) // channels, -(-int(ends[rows, 1].max()) // channels)
+    return Window(window.x0 + left, window.y0 + int(rows[0]), window.x0 + right, window.y0 + int(rows[-1]) + 1)
+
+
 @kernel("void(f4[:,:,::1], i8[::1], f8, f8, f8[::1], f8[::1], f4[:,::1])")
 def _list(light: Any, begins: Any, x0: Any, y0: Any, xs: Any, ys: Any, found: Any) -> None:
     for y in prange(np.int64(light.shape[0])):

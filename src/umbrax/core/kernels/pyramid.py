@@ -67,6 +67,9 @@ def _down(fine: Any, off_y: Any, off_x: Any, gains: Any, out: Any) -> None:
                 i, k = 6 * m, 3 * m
                 even[k], even[k + 1], even[k + 2] = line[i], line[i + 1], line[i + 2]
                 odd[k], odd[k + 1], odd[k + 2] = line[i + 3], line[i + 4], line[i + 5]
+        elif channels == 1:
+            for m in range(pairs):
+                even[m], odd[m] = line[2 * m], line[2 * m + 1]
         else:
             for m in range(pairs):
                 for c in range(channels):
@@ -84,15 +87,16 @@ def _down(fine: Any, off_y: Any, off_x: Any, gains: Any, out: Any) -> None:
 
 @kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1])")
 def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, gains: Any, out: Any) -> None:
-    """out = gains x fine + gain x enlarged coarse; offsets: the out array's origin within each of the others.
+    """out = gains x fine + gain x enlarged coarse, outside of which is 0; offsets: the out array's origin within each of the others.
 
     `gains`: a factor for every number of an out row; with none of them `fine` is not looked at.
     """
-    channels, width = out.shape[2], out.shape[1]
+    channels, width, tall = out.shape[2], out.shape[1], coarse.shape[0]
     near, centre, far = np.float32(5 / 16), np.float32(10 / 16), np.float32(1 / 16)
     start = off_x >> 1
     pairs = ((width - 1 + off_x) >> 1) - start + 1
-    first, last = max(np.int64(0), start - 1), min(coarse.shape[1], start + pairs + 1)
+    first = max(np.int64(0), start - 1)
+    last = max(first, min(coarse.shape[1], start + pairs + 1))
     low, high = (first - start + 1) * channels, (last - start + 1) * channels
     left, right = max(np.int64(0), -fine_x), min(width, fine.shape[1] - fine_x)
     for y in prange(np.int64(out.shape[0])):
@@ -104,8 +108,9 @@ def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: A
         line = np.empty((pairs + 2) * channels, np.float32)
         line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
         to = line[low:high]
+        of_mid, of_other, of_third = _share(mid, tall, centre), _share(other, tall, near), _share(third, tall, far)
         for i in range(to.shape[0]):
-            to[i] = gain * (centre * a[i] + near * b[i] + far * c[i])
+            to[i] = gain * (of_mid * a[i] + of_other * b[i] + of_third * c[i])
         wide = np.empty(2 * pairs * channels, np.float32)
         before, here, after = line, line[channels:], line[2 * channels :]
         if channels == 3:
@@ -115,6 +120,10 @@ def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: A
                     left_one, own, right_one = before[k + c], centre * here[k + c], after[k + c]
                     wide[i + c] = own + (near * left_one + far * right_one)
                     wide[i + 3 + c] = own + (near * right_one + far * left_one)
+        elif channels == 1:
+            for m in range(pairs):
+                own = centre * here[m]
+                wide[2 * m], wide[2 * m + 1] = own + (near * before[m] + far * after[m]), own + (near * after[m] + far * before[m])
         else:
             for m in range(pairs):
                 for c in range(channels):
@@ -148,7 +157,7 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, ti
     factor for each channel.
     """
     levels: list[tuple[Pixels, Window]] = [(ready(pixels), window)]
-    covers = [out.union(window)]
+    covers = [window]  # of each level what holds any light
     for _ in weights[1:]:
         covers.append(covers[-1].scaled(2).grown(MARGIN))
     tint, plain = ready(tint), np.ones_like(tint, np.float32)
@@ -167,7 +176,10 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, ti
     for _ in levels[2:]:
         wanted.append(wanted[-1].scaled(2).grown(1))
     for number in range(len(levels) - 2, -1, -1):
-        (fine, at), target = levels[number], wanted[number]
+        fine, at = levels[number]
+        target = wanted[number] if number == 0 else wanted[number].intersect(light_at.grown(1).magnified(2).union(at))
+        if target.empty:
+            return np.zeros((out.height, out.width, pixels.shape[2]), np.float32)
         result = blank(target.height, target.width, pixels.shape[2])
         _up_add(
             light, target.y0 - 2 * light_at.y0, target.x0 - 2 * light_at.x0, np.float32(gain), fine,

@@ -2,19 +2,23 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
+
+import numpy as np
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
 from ..errors import UmbraxError
 from ..mattes.ids import shares
+from ..picture import Picture
 from ..pictures import PICTURES
 from ..pictures.base import last_channel
 from ..treatments import TREATMENTS
 from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams, with_camera
-from ..treatments.defocus import FOCUS, DefocusParams
+from ..treatments.defocus import FOCUS, DefocusParams, blur_of
 from .around import Around, Behind
 from .depth import everywhere
-from .feeds import evened, spans_of, spans_over
+from .feeds import blurred, evened, spans_of, spans_over
 from .layers import Layer, Made
 from .mattes import MattePlanner
 from .placed import placed, source_scale
@@ -71,10 +75,11 @@ class CardPlanner:
             own = self._treated(params, treatment, own, self.in_build, finest)
         return self.planner.reduced(own, scale // finest, "area")
 
-    def light_of(self, wanted: str | None, scale: int) -> Step:
-        """The card's picture before light spreads from it; or another pass of its source, where it stands and cut as it is."""
+    def light_of(self, wanted: str | None, scale: int, sharp: bool = False) -> Step:
+        """The card's picture before light spreads from it, and with `sharp` before anything spatial is done to it; or another pass of its
+        source, where it stands and cut as it is."""
         if wanted is None:
-            return self.before_layers(scale)
+            return self.where_it_stands(scale) if sharp else self.before_layers(scale)
         light = self.around(self.in_build, scale).picture_of(wanted)
         for reference in self.card.cut:
             light = weighed(light, self.weight(reference, light, self.in_build, scale), self.planner.where)
@@ -170,11 +175,31 @@ class CardPlanner:
 
     def spans(self, scale: int) -> Step | None:
         """Between what the full-size pixels of the card's picture lie at a scale, by what was rendered; None where nothing was."""
-        blurred = any(True for _ in self.active("spatial"))
-        if not self.card.treat:
-            return None if blurred else self._rendered_spans(scale)
-        spans = self.behind.spans(scale)
-        return evened(spans) if spans is not None and blurred else spans
+        if self.card.treat:
+            spans = self.behind.spans(scale)
+            return evened(spans) if spans is not None and self._blurring() else spans
+        if not self._blurring():
+            return self._rendered_spans(scale)
+        sharp, rendered = self.sharpness(scale), self._rendered_spans(scale)
+        return None if sharp is None or rendered is None else blurred(rendered, sharp)
+
+    def _blurring(self) -> list[TreatmentParams]:
+        return [params for params, treatment in self.active("spatial") if treatment.blurs]
+
+    def sharpness(self, scale: int) -> Step | None:
+        """How sharp an element is that only a lens blurs, 1 for what is in focus, 0 for what is spread over half a pixel and more."""
+        blurring = self._blurring()
+        params = blurring[0] if len(blurring) == 1 else None
+        if self.card.treat or not isinstance(params, DefocusParams) or params.mode == "uniform":
+            return None
+        depth, display = self.depth(params.depth, scale), self.planner.display
+        if depth is None:
+            return None
+
+        def compute(given: tuple[Picture, ...]) -> Any:
+            return np.clip(1 - 2 * np.abs(blur_of(params, given[0], display, scale)), 0, 1)[..., None]
+
+        return pointwise("sharpness 1", [params, display, scale], [depth], compute, channels=1, domain=depth.domain, where=self.planner.where)
 
     def _rendered_spans(self, scale: int) -> Step | None:
         planner, picture = self.planner, self.card.picture

@@ -14,13 +14,15 @@ from numpy.typing import NDArray
 
 from ..errors import Where
 from ..kernels import feeding
+from ..kernels.limiting import limited
 from ..picture import Picture, Window
-from ..repair.light import largest, limited
+from ..repair.light import largest
 from ..treatments.base import SpreadParams
 from .steps import Patches, Step, content_key, pointwise
 from .treatments import weighed_pixels
 
 STRONG = 16.0  # light that is fed
+SHARP = 0.9  # of what is hidden in a block that is left of it where it counts as sharp
 EVEN = 1.05  # times the mean that the greatest of a block is at most, if nothing is hidden in it
 
 
@@ -45,16 +47,20 @@ def spans_over(steps: list[Step]) -> Step | None:
     return pointwise("spans over 1", None, steps, compute, channels=4) if len(steps) > 1 else steps[0] if steps else None
 
 
-def in_patches(light: Step, spans: Step, fine: Step, n: int, where: Where) -> Step:
-    """What is fed at 1/n, and at full size where a block is strong and not even."""
+def in_patches(light: Step, spans: Step, sharp: Step | None, fine: Step, n: int, where: Where) -> Step:
+    """What is fed at 1/n, and at full size where a block is strong and not even, and where there is `sharp` as good as not blurred."""
 
     def marked(made: Picture, given: tuple[Picture, ...]) -> NDArray[np.bool_]:
         strong = largest(made.pixels) > STRONG
+        if not strong.any():
+            return strong
         s = given[1].pixels
-        return np.asarray(strong & (s[..., 1] > EVEN * s[..., 0])) if strong.any() else strong
+        uneven = strong & (s[..., 1] > EVEN * s[..., 0])
+        return np.asarray(uneven if sharp is None else uneven & (given[2].pixels[..., 0] > SHARP))
 
+    inputs = [light, spans] if sharp is None else [light, spans, sharp]
     return pointwise(
-        "fed in patches 1", fine.key, [light, spans], lambda given: given[0].pixels, channels=3, domain=light.domain, where=where,
+        "fed in patches 1", fine.key, inputs, lambda given: given[0].pixels, channels=3, domain=light.domain, where=where,
         counted_as="feed in patches", patches=Patches(fine, n, marked),
     )  # fmt: skip
 
@@ -66,6 +72,17 @@ def evened(spans: Step) -> Step:
         return given[0].pixels[..., [0, 0, 0, 3]]
 
     return pointwise("spans evened 1", None, [spans], compute, channels=4, domain=spans.domain, where=spans.where)
+
+
+def blurred(spans: Step, sharp: Step) -> Step:
+    """The same of a picture that is blurred in part: what is `sharp`, 0 to 1, keeps what is hidden in it."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        s, kept = given[0].pixels, given[1].pixels[..., 0]
+        mean = s[..., 0]
+        return np.stack([mean, mean + (s[..., 1] - mean) * kept, mean + (s[..., 2] - mean) * kept, s[..., 3]], axis=2)
+
+    return pointwise("spans blurred 1", None, [spans, sharp], compute, channels=4, domain=spans.domain, where=spans.where)
 
 
 def fed(params: SpreadParams, source: Step, weight: Step | None, spans: Step | None, domain: Window, where: Where) -> Step:

@@ -27,8 +27,8 @@ class Lit(OfCard, Protocol):
         """What a treatment of it may look at."""
         ...
 
-    def light_of(self, wanted: str | None, scale: int) -> Step:
-        """Its picture before light spreads from it, or another pass of its source as that."""
+    def light_of(self, wanted: str | None, scale: int, sharp: bool = False) -> Step:
+        """Its picture before light spreads from it, `sharp` before it is blurred, or another pass of its source as that."""
         ...
 
     def weight(self, reference: MatteRef, own: Step, space: Space, scale: int) -> Step:
@@ -37,6 +37,10 @@ class Lit(OfCard, Protocol):
 
     def spans(self, scale: int) -> Step | None:
         """Between what the full-size pixels of its picture lie."""
+        ...
+
+    def sharpness(self, scale: int) -> Step | None:
+        """How much of it is sharp, where a lens blurs it."""
         ...
 
 
@@ -54,10 +58,16 @@ class Spreading:
         if params.feed == "above":
             light = self._above(params, finest)
         else:
-            feed_scale = 1 if isinstance(params.feed, PassFeed) else min(finest, self._planner.feed_scale)
+            feed_scale = self._feed_scale(params, finest)
             light = self._planner.reduced(self._feed(params, feed_scale), finest // feed_scale, "area")
         asked = asked_of(treatment, params, self._of.around(self._of.in_build, finest))
         return self._planner.reduced(spread(treatment, params, light, asked, finest, self._planner.where), scale // finest, "area")
+
+    def _feed_scale(self, params: SpreadParams, scale: int) -> int:
+        """At what scale light is fed for a preview. A blurred picture is not made at a finer one where its blur tells what is hidden."""
+        if isinstance(params.feed, PassFeed):
+            return 1
+        return scale if scale > 1 and self._of.sharpness(scale) is not None else min(scale, self._planner.feed_scale)
 
     def _above(self, params: SpreadParams, scale: int) -> Step:
         """What the treatment above it put into the picture."""
@@ -73,18 +83,23 @@ class Spreading:
 
     def _feed(self, params: SpreadParams, scale: int) -> Step:
         """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
+        of_other = isinstance(params.feed, CardFeed)
         spans_at = self._of.behind.lamp(params.feed.card).spans if isinstance(params.feed, CardFeed) else self._of.spans
         spans = None if scale == 1 else spans_at(scale)
         light = self._fed(params, scale, spans)
-        return light if spans is None else in_patches(light, spans, self._fed(params, 1, None), scale, self._planner.where)
+        if spans is None:
+            return light
+        # where a lens leaves it sharp it is as it was before: no need to blur all of it at full size
+        sharp = None if of_other or isinstance(params.feed, PassFeed) else self._of.sharpness(scale)
+        return in_patches(light, spans, sharp, self._fed(params, 1, None, sharp is not None), scale, self._planner.where)
 
-    def _fed(self, params: SpreadParams, scale: int, spans: Step | None) -> Step:
+    def _fed(self, params: SpreadParams, scale: int, spans: Step | None, sharp: bool = False) -> Step:
         of, feed, where = self._of, params.feed, self._planner.where
         if isinstance(feed, CardFeed):
             lamp = of.behind.lamp(feed.card)
             light = lamp.light(feed.pass_, scale)
             return _as_seen(fed(params, light, None, spans, light.domain, where), lamp.seen(scale), where)
-        own = of.light_of(feed.pass_ if isinstance(feed, PassFeed) else None, scale)
+        own = of.light_of(feed.pass_ if isinstance(feed, PassFeed) else None, scale, sharp)
         weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, MatteFeed) else None
         # light that a card below has spread past the frame does not spread back
         domain = own.domain.intersect(of.behind.covered(scale)) if of.card.treat else own.domain

@@ -9,7 +9,8 @@ import numpy as np
 from ..errors import Where
 from ..joins import laid, laid_as_second, opaque
 from ..kernels import blank, joining, ready
-from ..picture import Picture, Window
+from ..kernels.points import lit_window
+from ..picture import Picture, Window, nothing
 from ..treatments.base import Around, SpreadParams, ThroughParams, Treatment, TreatmentParams
 from .steps import Step, content_key, pointwise
 
@@ -69,9 +70,9 @@ def _laid(own: Step, result: Step, join: str, amount: float, grows: bool, where:
 
 def applied(
     treatment: Treatment, params: TreatmentParams, own: Step, asked: Asked, scale: int, domain: Window, channels: int,
-    where: Where,
+    where: Where, light: bool = False,
 ) -> Step:  # fmt: skip
-    """The step of a treatment in full: what it makes of a picture and of what else it looks at."""
+    """The step of a treatment in full: what it makes of a picture, or of a plane of light, and of what else it looks at."""
     inputs = {"own": own, **asked.steps}
 
     def needs(window: Window) -> tuple[Window, ...]:
@@ -80,6 +81,10 @@ def applied(
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         picture, *others = given
+        if light:  # most is dark nearly everywhere
+            picture = picture.crop(lit_window(picture.pixels, picture.window))
+            if picture.window.empty:
+                return nothing(window, channels)
         return treatment.apply(params, picture, window, scale, **asked.values, **dict(zip(asked.steps, others, strict=True)))
 
     lonely = not asked.steps and treatment.reach(params, scale) == 0
@@ -126,7 +131,7 @@ def mixed(own: Step, result: Step, weight: Step | None, amount: float, where: Wh
 def spread(treatment: Treatment, params: TreatmentParams, light: Step, asked: Asked, scale: int, where: Where) -> Step:
     """That light, spread at a scale."""
     far = treatment.extent(params, scale) if treatment.extent else treatment.reach(params, scale)
-    return applied(treatment, params, light, asked, scale, light.domain.grown(far), 3, where)
+    return applied(treatment, params, light, asked, scale, light.domain.grown(far), 3, where, light=True)
 
 
 def weighed(picture: Step, weight: Step, where: Where) -> Step:

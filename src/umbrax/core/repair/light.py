@@ -18,13 +18,6 @@ def largest(values: Values) -> Values:
     return out
 
 
-def limited(light: Values, most: float) -> Values:
-    """Light `float32[h, w, c]` without negatives, its largest channel at most so much, in its own colour."""
-    light = np.maximum(light, 0)
-    peak = largest(light)[..., None]
-    return np.asarray(light * np.minimum(1, np.float32(most) / np.maximum(peak, 1e-20)), np.float32)
-
-
 def fireflies(values: Values) -> NDArray[np.bool_]:
     """Single bright pixels of `float32[h, w, c]`: finite light far above the median of 5 x 5."""
     light = largest(np.where(np.isfinite(values), values, 0))

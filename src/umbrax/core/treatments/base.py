@@ -164,7 +164,7 @@ class Treatment:
     `sources(params)`: what it looks at beside those of its card. `of_camera` names what it can take from the shot's camera, by its own
     name and that of the camera.
     `whole`: it is only worth making, and keeping, on all of what there is. `fills_frame`: what it makes may stand anywhere in the frame,
-    wherever its card's picture does.
+    wherever its card's picture does. `blurs`: a spatial one may take away what was sharp; one that only draws on it does not.
     `matte_key` is the key under which it is pointed to the matte of what is touched.
     `elements_only`: it is of an element before what lies behind it, and no treat card has it.
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
@@ -203,6 +203,7 @@ class Treatment:
     of_camera: Mapping[str, str] = field(default_factory=dict)
     whole: bool = False
     fills_frame: bool = False
+    blurs: bool = True
 
     def wanted(self, params: Any, window: Window, scale: int, name: str) -> Wanted:
         """The window of what it looks at by a name, or all of it."""

@@ -9,9 +9,10 @@ from ..document.joining import LayingJoin
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import reach
+from ..kernels.limiting import limited, on_rim
 from ..picture import Picture, Window
 from ..plan.steps import Step
-from ..repair.light import largest, limited
+from ..repair.light import largest
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, finer_for
 from .soften import softened
 
@@ -44,9 +45,9 @@ def apply(params: BleedParams, own: Picture, window: Window, scale: int, *, belo
     else:
         part = np.minimum(inside, largest(np.maximum(rim.crop(window).pixels[..., :3], 0))[..., None])
     part = np.clip(part * np.float32(params.gain), 0, 1)
-    around = Picture(limited(below.pixels[..., :3], params.limit), below.window, "extend")
+    around = Picture(limited(below.pixels, params.limit, channels=4), below.window, "extend")
     colour = softened(around, window, sigma, sigma).pixels
-    return Picture(np.concatenate([colour * part, part], axis=2), window)
+    return Picture(on_rim(colour, part[..., 0], by_brightness=False), window)
 
 
 def _reach(params: BleedParams, scale: int) -> int:

@@ -8,6 +8,7 @@ import numpy as np
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
 from ..kernels.blur import reach
+from ..kernels.tinting import tinted
 from ..picture import Picture, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
@@ -39,8 +40,8 @@ def apply(params: CastParams, own: Picture, window: Window, scale: int) -> Pictu
     alpha = np.clip(own.pixels[..., 3:], 0, 1)
     way = Placement(c=across, f=down, filter="bilinear")
     moved = Picture(resampled(Picture(np.ascontiguousarray(alpha), own.window), way, near), near)
-    shadow = softened(moved, window, sigma, sigma).pixels * np.float32(params.density)
-    return Picture(np.concatenate([shadow * np.array(params.colour, np.float32), shadow], axis=2), window)
+    shadow = softened(moved, window, sigma, sigma).pixels
+    return Picture(tinted(shadow, [*(params.density * one for one in params.colour), params.density]), window)
 
 
 def _sigma(params: CastParams, scale: int) -> float:

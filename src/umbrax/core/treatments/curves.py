@@ -11,7 +11,6 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
-from scipy.interpolate import PchipInterpolator
 
 from ..kernels.colouring import curve_rows
 from .base import ThroughParams
@@ -48,6 +47,8 @@ class CurvesParams(ThroughParams):
 def pieces(points: Points) -> tuple[float, ...]:
     """A curve as `kernels.colouring` has it: what it does at its ends, and by what cubic of t = 0..1 each of its pieces rises."""
     x, y = np.array(points).T
+    from scipy.interpolate import PchipInterpolator  # loading it takes a quarter of a second: only what draws curves waits
+
     exact = PchipInterpolator(x, y, extrapolate=True)
     slopes = exact.derivative()(x)
     steps: list[float] = []

@@ -90,6 +90,11 @@ def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, de
     return spread_by(z, params.focus, _endless(params, display.width) / scale, _most(params, scale))
 
 
+def blur_of(params: DefocusParams, depth: Picture, display: Window, scale: int) -> NDArray[np.float32]:
+    """About how far each pixel of a depth is spread, in pixels of the scale: its edges are not looked at."""
+    return spread_by(depth.pixels[..., 0], params.focus, _endless(params, display.width) / scale, _most(params, scale))
+
+
 def _endless(params: DefocusParams, width: int) -> float:
     """The radius of what is infinitely far, in pixels of a frame of that width."""
     if params.mode == "radius":

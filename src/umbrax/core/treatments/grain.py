@@ -79,6 +79,7 @@ TREATMENTS.register(
         of_camera={"strength": "grain"},
         grows=False,
         uses_frame=lambda params: not params.still,
+        blurs=False,
         summary="the noise of a sensor or of film",
     )
 )

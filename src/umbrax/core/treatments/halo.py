@@ -14,7 +14,7 @@ from ..document.parameters import number
 from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..kernels.blur import reach as blurred_reach
-from ..kernels.tinting import tinted
+from ..kernels.tinting import add_white, tinted
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.light import largest
@@ -42,16 +42,18 @@ def apply(params: HaloParams, own: Picture, window: Window, scale: int, *, lit: 
     weights = list(level_weights(params.size, params.falloff, scale))
     peak = largest(own.pixels)[..., None]
     sigma = params.size / CORE / scale
-    core = softened(Picture(peak, own.window), window, sigma, sigma).pixels if params.core > 0 else None
     if params.colour == "object":
         light = pyramid.spread(own.pixels, own.window, weights, window, np.ones(3, np.float32))
-        return Picture(light if core is None else light + tinted(core, (params.core,) * 3), window)
-    surround = pyramid.spread(peak, own.window, weights, window, np.ones(1, np.float32))
-    if lit is None:
-        assert not isinstance(params.colour, str)
-        return Picture(tinted(surround, params.colour, core, params.core), window)
-    light = tinted(surround, (1, 1, 1)) * _colour_around(lit, window, params.size / scale)
-    return Picture(light if core is None else light + tinted(core, (params.core,) * 3), window)
+    else:
+        surround = pyramid.spread(peak, own.window, weights, window, np.ones(1, np.float32))
+        light = tinted(surround, (1, 1, 1) if isinstance(params.colour, str) else params.colour)
+        if lit is not None:
+            light *= _colour_around(lit, window, params.size / scale)
+    near = window.intersect(own.window.grown(blurred_reach(sigma)))
+    if params.core > 0 and not near.empty:
+        core = softened(Picture(peak, own.window), near, sigma, sigma).pixels
+        add_white(core, params.core, (near.y0 - window.y0, near.x0 - window.x0), light)
+    return Picture(light, window)
 
 
 def _colour_around(lit: Picture, window: Window, sigma: float) -> Any:

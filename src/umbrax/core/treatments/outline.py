@@ -13,7 +13,8 @@ from ..contours.lines import SMOOTH, Line, lines_round
 from ..document.parameters import MatteReference, choice, colour, number
 from ..document.placing import both
 from ..document.timing import Animated, Colour, Number, Point
-from ..kernels import blank
+from ..kernels.joining import copied
+from ..kernels.points import lit_window
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on
@@ -77,7 +78,7 @@ def apply(params: OutlineParams, own: Picture, window: Window, scale: int, *, sh
 def _lines(params: OutlineParams, shape: Picture, depth: Picture | None) -> list[Line]:
     """The lines to draw, in full-size pixels of the frame, in the direction they are drawn in; the longest first."""
     goes_on = math.ceil(params.width * 2) + 2 if shape.edge != "empty" else 0
-    seen = _filled(shape).grown(max(goes_on, 1)).intersect(shape.window.grown(goes_on))
+    seen = lit_window(shape.pixels, shape.window).grown(max(goes_on, 1)).intersect(shape.window.grown(goes_on))
     if seen.empty:
         return []
     found = lines_round(np.ascontiguousarray(shape.crop(seen).pixels[..., 0]), params.level, params.smallest, params.smooth)
@@ -93,23 +94,13 @@ def _lines(params: OutlineParams, shape: Picture, depth: Picture | None) -> list
     return [line.turned_back() for line in placed] if params.direction == "counter_clockwise" else placed
 
 
-def _filled(shape: Picture) -> Window:
-    """The part of a matte that holds anything."""
-    rows, columns = (np.flatnonzero(shape.pixels[..., 0].any(axis=axis)) for axis in (1, 0))
-    w = shape.window
-    if not rows.size:
-        return Window(w.x0, w.y0, w.x0, w.y0)
-    return Window(w.x0 + int(columns[0]), w.y0 + int(rows[0]), w.x0 + int(columns[-1]) + 1, w.y0 + int(rows[-1]) + 1)
-
-
 def _inside(line: Line, held: Window, seen: Window) -> NDArray[np.bool_]:
     x, y = line.points.T
     return np.asarray((x > held.x0 - seen.x0) & (y > held.y0 - seen.y0) & (x < held.x1 - seen.x0) & (y < held.y1 - seen.y0))
 
 
 def _over(below: Plane, window: Window, cover: Picture, line: Plane) -> Plane:
-    out = blank(*below.shape)
-    np.copyto(out, below)
+    out = copied(below)
     box = cover.window
     if not box.empty:
         part = out[box.y0 - window.y0 : box.y1 - window.y0, box.x0 - window.x0 : box.x1 - window.x0]
@@ -145,6 +136,7 @@ TREATMENTS.register(
         matte_key="of",
         whole=True,
         fills_frame=True,
+        blurs=False,
         touch=AtTouch("line", "l", 0, {"width": 3.0}, place="from"),
         summary="a line round it, drawn on",
     )

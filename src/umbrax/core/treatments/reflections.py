@@ -82,12 +82,13 @@ def apply(
         shape = disc(radius / step, edge / step)
         reach = shape.shape[0] // 2
         wide = cv2.filter2D(np.pad(grid, ((reach, reach), (reach, reach), (0, 0))), -1, shape, borderType=cv2.BORDER_CONSTANT)
+        wide = np.maximum(wide, 0)  # what a filter by way of frequencies leaves below
         copied = Picture(wide * (tint_of(params, copy) / np.float32(step * step * params.count)), at.grown(reach))
         seen = copied.window.magnified(step).grown(step).intersect(window)
         if not seen.empty:
             part = out[seen.y0 - window.y0 : seen.y1 - window.y0, seen.x0 - window.x0 : seen.x1 - window.x0]
             part += resampled(copied, Placement(step, 0, 0, 0, step, 0, "bilinear"), seen)
-    return Picture(np.maximum(out, 0), window)
+    return Picture(out, window)
 
 
 def _centre(params: ReflectionParams, around: Around) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from pydantic import Field
 
 from ..document.parameters import number
 from ..document.timing import Number
-from ..kernels.arms import add_arms
+from ..kernels.arms import arms
 from ..kernels.points import points_of
 from ..picture import Picture, Window
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
@@ -41,14 +41,12 @@ class SpikesParams(SpreadParams):
 
 def apply(params: SpikesParams, own: Picture, window: Window, scale: int) -> Picture:
     """The arms of a plane of light on a window; outside the plane is darkness."""
-    out = np.zeros((window.height, window.width, 3), np.float32)
     points = points_of(own.pixels, own.window)
     lengths = [params.length / scale * (wave / WAVES[1]) ** params.spread for wave in WAVES]
     keep = np.array([params.falloff ** (1 / length) for length in lengths], np.float32)
     both = params.arms % 2 == 0
-    for arm in range(params.arms // 2 if both else params.arms):
-        add_arms(points, params.angle + 360 * arm / params.arms, both, keep, 1 / params.arms, window, out)
-    return Picture(out, window)
+    angles = [params.angle + 360 * arm / params.arms for arm in range(params.arms // 2 if both else params.arms)]
+    return Picture(arms(points, angles, both, keep, 1 / params.arms, window), window)
 
 
 def extent(params: SpikesParams, scale: int) -> int:

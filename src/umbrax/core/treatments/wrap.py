@@ -13,8 +13,8 @@ from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
+from ..kernels.limiting import limited, on_rim
 from ..picture import Picture, Window
-from ..repair.light import limited
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for
 from .soften import softened
 
@@ -41,12 +41,11 @@ def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, below
     sigma, width = params.size / scale, params.width / scale
     near = window.grown(_reach(params, scale))
     # what the frame cuts off is no edge: its alpha goes on
-    alpha = np.clip(Picture(own.pixels, own.window, "extend").crop(near).pixels[..., 3], 0, 1)
-    behind = limited(below.crop(near).pixels[..., :3], params.limit) * (1 - alpha[..., None])
+    alpha = np.clip(Picture(own.pixels[..., 3:], own.window, "extend").crop(near).pixels[..., 0], 0, 1)
+    behind = limited(below.crop(near).pixels, params.limit, 1 - alpha, channels=4)
     light = softened(Picture(behind, near), window, sigma, sigma).pixels
-    wrapped = light * Picture(edge_of(alpha, width)[..., None], near).crop(window).pixels
-    bright = np.minimum(wrapped.max(axis=2, keepdims=True), 1)
-    return Picture(np.concatenate([wrapped, bright], axis=2), window)
+    edge = Picture(edge_of(alpha, width)[..., None], near).crop(window).pixels[..., 0]
+    return Picture(on_rim(light, edge, by_brightness=True), window)
 
 
 def edge_of(alpha: Plane, width: float) -> Plane:
