@@ -81,28 +81,32 @@ def _spans_over(top: Any, below: Any, out: Any) -> None:
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
 def _parted(pixels: Any, spans: Any, most: Any, least: Any, share: Any) -> None:
-    zero, one, apart, full = np.float32(0.0), np.float32(1.0), np.float32(1e-3), np.float32(0.999)
+    zero, one, apart, full, tiny = np.float32(0.0), np.float32(1.0), np.float32(1e-3), np.float32(0.999), np.float32(1e-30)
+    width = pixels.shape[1]
     for y in prange(np.int64(pixels.shape[0])):
-        for x in range(pixels.shape[1]):
-            p, s, m, n = pixels[y, x], spans[y, x], most[y, x], least[y, x]
-            high, low = one, one
-            if s[0] > zero:
-                # where it is covered in part the rest is nothing
-                high, low = max(s[1] / s[0], one), min(max(s[2] / s[0], zero), one) if s[3] >= full else zero
-            share[y, x, 0] = (one - low) / (high - low) if high - low > apart else one
-            for c in range(3):
-                m[c], n[c] = p[c] * high, p[c] * low
-            m[3], n[3] = p[3], p[3]
+        p, s, part = pixels[y].reshape(4 * width), spans[y].reshape(4 * width), share[y].reshape(width)
+        m, n = most[y].reshape(4 * width), least[y].reshape(4 * width)
+        for x in range(width):
+            i = 4 * x
+            mean = max(s[i], tiny)
+            # where it is covered in part the rest is nothing
+            covered = choose(s[i + 3] >= full, min(max(s[i + 2] / mean, zero), one), zero)
+            high, low = choose(s[i] > zero, max(s[i + 1] / mean, one), one), choose(s[i] > zero, covered, one)
+            part[x] = choose(high - low > apart, (one - low) / max(high - low, apart), one)
+            m[i], m[i + 1], m[i + 2], m[i + 3] = p[i] * high, p[i + 1] * high, p[i + 2] * high, p[i + 3]
+            n[i], n[i + 1], n[i + 2], n[i + 3] = p[i] * low, p[i + 1] * low, p[i + 2] * low, p[i + 3]
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
 def _joined(most: Any, least: Any, share: Any, weight: Any, out: Any) -> None:
+    width = out.shape[1]
     for y in prange(np.int64(out.shape[0])):
-        for x in range(out.shape[1]):
-            first = min(share[y, x, 0], weight[y, x, 0])
-            rest = weight[y, x, 0] - first
-            for c in range(3):
-                out[y, x, c] = first * most[y, x, c] + rest * least[y, x, c]
+        m, n, o = most[y].reshape(3 * width), least[y].reshape(3 * width), out[y].reshape(3 * width)
+        part, w = share[y].reshape(width), weight[y].reshape(width)
+        for x in range(width):
+            i, first = 3 * x, min(part[x], w[x])
+            rest = w[x] - first
+            o[i], o[i + 1], o[i + 2] = first * m[i] + rest * n[i], first * m[i + 1] + rest * n[i + 1], first * m[i + 2] + rest * n[i + 2]
 
 
 def spans(pixels: Pixels, n: int, has_alpha: bool) -> Pixels:

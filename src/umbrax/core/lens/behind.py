@@ -6,8 +6,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from ..kernels.behind import find_nearest
+
 Values = NDArray[np.float32]
 LEAST = 0.5  # pixels of radius by which something has to be farther to count as behind
+NEXT = 1.5  # pixels more than it is spread by within which it is sought
 FARTHER = 0.1  # and by which part of its radius
 FIRST, TIMES, MORE = 0.5, 2.0, 1.0  # borders between slices of depth, in pixels of radius: r, 2 r + 1, ...
 
@@ -34,19 +37,11 @@ def nearest_behind(order: Values, size: Values, between: Values) -> NDArray[np.i
     own = order + np.maximum(np.float32(LEAST), np.float32(FARTHER) * np.where(np.isfinite(order), np.abs(order), 0))
     low, high = float(order.min()), float(order.max())
     before = -np.inf
-    for border in between[(between > low) & (between < high)]:
-        mine = (own <= border) & (own > before)
+    for border in between[(between > low) & (between < high)].tolist():
+        nearer = (order < border).astype(np.uint8)
+        distance, label = cv2.distanceTransformWithLabels(nearer, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+        find_nearest(own, (before, border), order, size, np.asarray(distance), np.asarray(label), NEXT, found)
         before = border
-        if not mine.any():
-            continue
-        farther = order >= border
-        distance, label = cv2.distanceTransformWithLabels((~farther).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-        place = np.zeros(int(label.max()) + 1, np.int64)
-        place[label[farther]] = np.flatnonzero(farther)
-        ys, xs = np.nonzero(mine)
-        nearest = place[label[ys, xs]]
-        seen = distance[ys, xs] <= np.maximum(size[ys, xs], size.reshape(-1)[nearest]) + 1.5
-        found[ys[seen], xs[seen]] = nearest[seen]
     return found
 
 

@@ -6,10 +6,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernels import blank, ready
+from ..kernels.behind import holds_nothing
 from ..kernels.spreading import spread_lines
 from ..picture import Picture
 from .behind import nearest_behind, with_behind
-from .spreading import Sides, by_blocks, empty, padded
+from .spreading import Sides, by_blocks, padded
 
 Values = NDArray[np.float32]
 SLICES = 16  # of depth, that can lie in front of one another
@@ -21,10 +22,10 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     `order` `float32[h, w]` rises with the distance, infinite where nothing stands; `on` says of which sides the picture goes on past
     its window, where it is cut off and does not end. Grown by how far anything is spread.
     """
-    way = np.where(empty(own.pixels)[..., None], np.float32(0), way).astype(np.float32)
+    way = np.where(holds_nothing(own.pixels)[..., None], np.float32(0), way).astype(np.float32)
     reach = math.ceil(float(np.abs(way).max(initial=0)) / 2) + 1
     light, way = padded(own.pixels, reach, on), padded(way, reach, on)
-    order = np.where(empty(light), np.float32(np.inf), padded(order[..., None], reach, on)[..., 0])
+    order = np.where(holds_nothing(light), np.float32(np.inf), padded(order[..., None], reach, on)[..., 0])
     known = order[np.isfinite(order)]
     low, high = (float(known.min()), float(known.max())) if known.size else (0.0, 1.0)
     step = max(high - low, 1e-3) / SLICES

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernels import blank, ready
+from ..kernels.behind import holds_nothing
 from ..kernels.spreading import BLOCK, layers_of, spread_discs
 from ..picture import Picture, Window
 from .apertures import PER_PIXEL, RING, SHARP, Aperture
@@ -21,12 +22,12 @@ def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float
 
     `on` says of which sides (left, top, right, bottom) the picture goes on past its window, where it is cut off and does not end.
     """
-    sizes = np.where(empty(own.pixels), 0, radius)
+    sizes = np.where(holds_nothing(own.pixels), 0, radius)
     around = math.ceil(float(np.abs(sizes).max(initial=0)) * max(1.0, squeeze)) + 2
     light, radius = padded(own.pixels, around, on), padded(radius[..., None], around, on)[..., 0]
     # what holds nothing spreads nothing, and lies behind all
     between = borders(float(np.abs(radius).max(initial=0)))
-    radius = np.where(empty(light), np.float32(np.inf), radius)
+    radius = np.where(holds_nothing(light), np.float32(np.inf), radius)
     found = nearest_behind(radius, np.where(np.isfinite(radius), np.abs(radius), 0), between)
     return Picture(_spread(light, radius, found, between, shape, rim), own.window.grown(around), own.edge)
 
@@ -35,10 +36,6 @@ def goes_on(own: Picture, display: Window) -> Sides:
     """On which sides a picture is cut off by the frame, or has no end."""
     w, endless = own.window, own.edge == "extend"
     return endless or w.x0 <= display.x0, endless or w.y0 <= display.y0, endless or w.x1 >= display.x1, endless or w.y1 >= display.y1
-
-
-def empty(light: Values) -> NDArray[np.bool_]:
-    return np.asarray((light[..., 0] == 0) & (light[..., 1] == 0) & (light[..., 2] == 0) & (light[..., 3] == 0))
 
 
 def padded(values: Values, around: int, on: Sides) -> Values:
