@@ -16,6 +16,7 @@ def settle(page: Page) -> None:
     page.wait_for_load_state("networkidle", timeout=300000)
     page.wait_for_function("[...document.images].every((i) => i.complete)")
     page.wait_for_function("document.querySelector('[aria-busy=true]') === null")
+    page.get_by_text("computing…").wait_for(state="detached", timeout=60000)
     page.wait_for_timeout(600)
 
 

@@ -4,7 +4,7 @@ import numpy as np
 from playwright.sync_api import Page, expect
 from screen import card, open_bench, saved, seen, touch, value_at
 
-from umbrax.core.treatments.base import CardFeed, PassFeed, SpreadParams
+from umbrax.core.treatments.base import CardFeed, MatteFeed, PassFeed, SpreadParams
 from umbrax.store.database import Database
 
 LAMP = (985, 147)
@@ -21,7 +21,7 @@ def test_a_lamp_has_a_halo_in_two_clicks_and_what_feeds_it_is_chosen(page: Page,
     page.get_by_role("button", name="Halo").click()
     saved(page, 2)
     (halo,) = spreading(database, shot, page)
-    assert isinstance(halo.feed, CardFeed)
+    assert isinstance(halo.feed, MatteFeed)
     assert halo.model_dump()["colour"] == "object"
     glowing = seen(page)
     beside = (LAMP[0] + 16, LAMP[1])
@@ -50,3 +50,39 @@ def test_a_treatment_is_fed_by_the_one_above_and_says_so_where_there_is_none(pag
     (alone,) = spreading(database, shot, page)
     assert alone.feed == "above"
     expect(page.get_by_text("no treatment above").first).to_be_visible()
+
+
+def test_a_treat_card_takes_the_light_of_another_card_and_of_what_is_seen(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    slit = (648, 372)  # right below the lit opening
+    before = value_at(page, seen(page), *slit)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom", exact=True).click()
+    page.get_by_role("button", name="all light").click()
+    expect(page.get_by_text("a pass", exact=True)).to_have_count(0)
+    page.get_by_role("menuitem", name="valley", exact=True).click()
+    saved(page, 2)
+    (bloom,) = (one for one in card(database, shot, page, "finish").treatments if isinstance(one, SpreadParams))
+    assert bloom.feed == CardFeed(card="sky")
+    assert value_at(page, seen(page), *slit).sum() < before.sum() - 6, "the opening glows no more"
+    page.get_by_role("checkbox", name="As seen").check()
+    saved(page, 3)
+    assert next(one for one in card(database, shot, page, "finish").treatments if isinstance(one, SpreadParams)).hidden
+
+
+def test_a_plate_without_depth_gets_one_and_is_focused_on(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    sky = (200, 60)
+    touch(page, *sky)
+    expect(page.get_by_role("button", name="Make its matte")).to_be_visible()
+    expect(page.get_by_role("button", name="Focus here")).to_have_count(0)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Card valley").click()
+    page.get_by_role("button", name="set one for all of it").click()
+    saved(page, 2)
+    depth = card(database, shot, page, "sky").depth
+    assert depth == 10
+    touch(page, *sky)
+    page.get_by_role("button", name="Focus here").click()
+    saved(page, 3)
+    assert [one.kind for one in card(database, shot, page, "sky").treatments] == ["defocus"]

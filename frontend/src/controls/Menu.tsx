@@ -6,8 +6,11 @@ export type Choice = { key: string; label: ReactNode; note?: string; onPick: () 
 const ITEM =
   "flex cursor-default items-center gap-3 rounded-sm px-2 py-1.5 outline-none data-[highlighted]:bg-raised select-none";
 
+type Section = { title?: string; choices: Choice[] };
+const offers = (section: Section): boolean => section.choices.length > 0;
+
 /** A menu of actions under any trigger; `sections` are separated by a line. */
-export function Menu({ trigger, sections }: { trigger: ReactNode; sections: { title?: string; choices: Choice[] }[] }) {
+export function Menu({ trigger, sections }: { trigger: ReactNode; sections: Section[] }) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
@@ -18,7 +21,7 @@ export function Menu({ trigger, sections }: { trigger: ReactNode; sections: { ti
           collisionPadding={8}
           className="z-40 max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-44 overflow-auto rounded-sm border border-line bg-panel p-1 shadow-xl"
         >
-          {sections.map((section, index) => (
+          {sections.filter(offers).map((section, index) => (
             <DropdownMenu.Group
               key={section.title ?? String(index)}
               className={index ? "mt-1 border-t border-line pt-1" : ""}

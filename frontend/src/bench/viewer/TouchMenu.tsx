@@ -80,7 +80,7 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
       ref={first}
       role="dialog"
       aria-label={`Touch ${title}`}
-      className="absolute z-20 max-h-[calc(100%-8px)] w-[276px] overflow-y-auto rounded-sm border border-line bg-panel p-2 shadow-xl"
+      className="absolute z-20 max-h-[calc(100%-8px)] w-[312px] overflow-y-auto rounded-sm border border-line bg-panel p-2 shadow-xl"
       style={{ left, top }}
     >
       <div className="flex items-start gap-2">

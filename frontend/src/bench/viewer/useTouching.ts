@@ -6,7 +6,7 @@ import { askUnder, type Lit, reachFor, type Under } from "./useUnder";
 type Point = [number, number];
 type Touching = { under: UnderCursor; at: Point; left: number; top: number };
 
-const MENU: Size = { width: 272, height: 340 };
+const MENU: Size = { width: 312, height: 340 };
 const GAP = 12;
 
 /** What was touched, and where its menu stands on a stage of this size: beside what is lit, never over it where there is room. */
