@@ -10,6 +10,7 @@ from arrays import STATION, ArrayReader, ArraySource, card, make, scene, shot_of
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.treatments.bloom import level_weights
 
 WIDTH, HEIGHT = 400, 300
 FRAME = Window(0, 0, WIDTH, HEIGHT)
@@ -145,14 +146,19 @@ def test_each_reflection_has_its_tint_and_fades_to_the_edge() -> None:
 
 
 def test_a_halo_has_a_white_core_and_its_colour_around() -> None:
-    """At `size` from the lamp the surround's colour is exact; in the middle light of the core adds white."""
-    colour = np.array([0.9, 0.3, 0.05])
-    light = spread(dark((200, 150, [800.0, 500.0, 100.0])), "halo", size=30.0, colour=list(colour), core=0.5)
-    there = light[150, 230]
-    assert there / there[0] == pytest.approx(colour / colour[0], rel=2e-4)
-    core = light[150, 200] - spread(dark((200, 150, [800.0, 500.0, 100.0])), "halo", size=30.0, colour=list(colour), core=0.0)[150, 200]
-    assert core == pytest.approx([core[0]] * 3, rel=1e-4)
-    assert core[0] == pytest.approx(0.5 * 800 / (2 * math.pi * 5**2), rel=0.02)
+    """From `size` on the surround's colour is exact, with a core as without; in the middle it is white, though nothing else is brighter."""
+    colour, lamp = np.array([0.9, 0.3, 0.05]), dark((200, 150, [800.0, 500.0, 100.0]))
+    plain = spread(lamp, "halo", size=32.0, colour=list(colour), core=0.0)
+    assert plain[150, 200] / plain[150, 200, 0] == pytest.approx(colour / colour[0], rel=1e-4), "no core, no white"
+    for core in (0.2, 0.5):
+        light = spread(lamp, "halo", size=32.0, colour=list(colour), core=core)
+        assert light[150, 232] == pytest.approx(plain[150, 232], rel=2e-4)
+        assert light[150, 232] / light[150, 232, 0] == pytest.approx(colour / colour[0], rel=2e-4)
+        assert light[150, 200].min() > 0.85 * light[150, 200].max()
+        # the white octaves hold as much light as they had, and the core adds its own
+        white = light.sum(axis=(0, 1)) - plain.sum(axis=(0, 1))
+        weights = level_weights(32.0, 0.7)
+        assert white == pytest.approx(800 * (sum(weights[:3]) * (1 - colour) + core), rel=0.01)
 
 
 def test_lamps_of_two_colours_have_halos_of_theirs_in_one_go() -> None:

@@ -67,7 +67,8 @@ class Spreading:
         """At what scale light is fed for a preview. A blurred picture is not made at a finer one where its blur tells what is hidden."""
         if isinstance(params.feed, PassFeed):
             return 1
-        return scale if scale > 1 and self._of.sharpness(scale) is not None else min(scale, self._planner.feed_scale)
+        told = scale > 1 and self._of.sharpness(scale) is not None and self._of.spans(scale) is not None
+        return scale if told else min(scale, self._planner.feed_scale)
 
     def _above(self, params: SpreadParams, scale: int) -> Step:
         """What the treatment above it put into the picture."""

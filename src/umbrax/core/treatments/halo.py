@@ -1,20 +1,22 @@
 """Halo: a hot core that stays white and a coloured surround, round lamps.
 
-With I the largest channel of the light that is fed: halo = colour x H(I) + core x G(I). H spreads as bloom does, half of a point's light
-within `size`; G is a Gaussian of a sixth of that size, of which less than a tenth of a percent is left at half of it. Where H alone is,
-the surround has the colour exactly.
+With I the largest channel of the light that is fed: halo = colour x (H(I) - w F(I)) + w F(I) + core x G(I), w = min(1, 5 core). H spreads as
+bloom does, half of a point's light within `size`; F are its finest octaves, which end within three quarters of that; G is a Gaussian of a
+sixth of it, of which less than a tenth of a percent is left at half of it. So the core is white, and from `size` on the colour exact.
 """
 
+import math
 from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.parameters import number
 from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..kernels.blur import reach as blurred_reach
-from ..kernels.tinting import add_white, tinted
+from ..kernels.tinting import tinted, whiten
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.light import largest
@@ -22,7 +24,9 @@ from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, SpreadParams, Tr
 from .bloom import level_weights, light_extent, light_reach
 from .soften import softened
 
+Pixels = NDArray[np.float32]
 CORE = 6.0  # sizes of the surround to one sigma of the core
+WHITE = 0.2  # light of the core from which on its octaves are all white
 
 
 class HaloParams(SpreadParams):
@@ -40,20 +44,38 @@ class HaloParams(SpreadParams):
 
 def apply(params: HaloParams, own: Picture, window: Window, scale: int, *, lit: Picture | None = None) -> Picture:
     weights = list(level_weights(params.size, params.falloff, scale))
-    peak = largest(own.pixels)[..., None]
-    sigma = params.size / CORE / scale
-    if params.colour == "object":
-        light = pyramid.spread(own.pixels, own.window, weights, window, np.ones(3, np.float32))
-    else:
-        surround = pyramid.spread(peak, own.window, weights, window, np.ones(1, np.float32))
-        light = tinted(surround, (1, 1, 1) if isinstance(params.colour, str) else params.colour)
-        if lit is not None:
-            light *= _colour_around(lit, window, params.size / scale)
-    near = window.intersect(own.window.grown(blurred_reach(sigma)))
+    peak = Picture(largest(own.pixels)[..., None], own.window)
+    light = _coloured(params, own, _spread(peak, weights, window), lit, weights, window, scale)
+    near = window.intersect(own.window.grown(_core_reach(params, scale)))
     if params.core > 0 and not near.empty:
-        core = softened(Picture(peak, own.window), near, sigma, sigma).pixels
-        add_white(core, params.core, (near.y0 - window.y0, near.x0 - window.x0), light)
+        finest, sigma = weights[: _finest(params, scale) + 1], params.size / CORE / scale
+        white, core = _spread(peak, finest, near), softened(peak, near, sigma, sigma).pixels
+        coloured, at = _coloured(params, own, white, lit, finest, near, scale), (near.y0 - window.y0, near.x0 - window.x0)
+        whiten(white, coloured, min(1.0, params.core / WHITE), core, params.core, at, light)
     return Picture(light, window)
+
+
+def _coloured(
+    params: HaloParams, own: Picture, peak: Pixels, lit: Picture | None, weights: list[float], window: Window, scale: int
+) -> Pixels:  # fmt: skip
+    """The surround, or some of its octaves, in its colour; of one for all that is `peak`, the light's brightness spread."""
+    if params.colour == "object":
+        return _spread(own, weights, window)
+    light = tinted(peak, (1, 1, 1) if isinstance(params.colour, str) else params.colour)
+    return light if lit is None else np.asarray(light * _colour_around(lit, window, params.size / scale))
+
+
+def _spread(light: Picture, weights: list[float], window: Window) -> Pixels:
+    return pyramid.spread(light.pixels, light.window, weights, window, np.ones(light.channels, np.float32))
+
+
+def _finest(params: HaloParams, scale: int) -> int:
+    """The widest octave of the core: all of it lies within three quarters of `size`."""
+    return max(0, math.floor(math.log2(max(0.75 * params.size / scale / pyramid.reach(0), 1.0))))
+
+
+def _core_reach(params: HaloParams, scale: int) -> int:
+    return max(pyramid.reach(_finest(params, scale)), blurred_reach(params.size / CORE / scale))
 
 
 def _colour_around(lit: Picture, window: Window, sigma: float) -> Any:
@@ -68,7 +90,7 @@ def _looks(params: Any, around: Around) -> dict[str, Step]:
 
 
 def _reach(params: HaloParams, scale: int) -> int:
-    return max(light_reach(params.size, params.falloff, scale), blurred_reach(params.size / CORE / scale))
+    return max(light_reach(params.size, params.falloff, scale), _core_reach(params, scale))
 
 
 TREATMENTS.register(
@@ -77,7 +99,7 @@ TREATMENTS.register(
         "Halo",
         "light",
         HaloParams,
-        1,
+        2,
         apply,
         lambda params: params.colour == (0.0, 0.0, 0.0) and params.core == 0,
         _reach,
