@@ -57,9 +57,9 @@ def _join(kind: str) -> Callable[[], tuple[Work, Work]]:
     return lambda: (_joined(kind), _joined("over"))
 
 
-def copied() -> Work:
+def copied(size: tuple[int, int] = HD) -> Work:
     """What a picture costs to be copied into memory that is there."""
-    picture = np.random.default_rng(3).random((HD[1], HD[0], 4), np.float32)
+    picture = np.random.default_rng(3).random((size[1], size[0], 4), np.float32)
     target = np.ones_like(picture)
     return lambda: np.copyto(target, picture)
 

@@ -1,13 +1,14 @@
-"""Light put again somewhere else: each point mirrored at a centre and put down on a coarse grid."""
+"""Light put again somewhere else: each point mirrored at a centre and put down on a coarse grid; and such grids made large again."""
 
 import math
 from typing import Any
 
 import numpy as np
+from numba import prange
 from numpy.typing import NDArray
 
-from ..picture import Window
-from . import ready, row_kernel
+from ..picture import Picture, Window
+from . import blank, kernel, ready, row_kernel
 from .points import Points
 
 Pixels = NDArray[np.float32]
@@ -50,3 +51,53 @@ def mirrored(
     _put(points.x, points.y, ready(points.light), *centre, np.array(factors, np.float64), float(step), window.x0, window.y0,
          float(fade), float(far), out)  # fmt: skip
     return out, window
+
+
+@kernel("void(f4[::1], i8[:,::1], i8, i8, f4[:,:,::1])")
+def _enlarge(grids: Any, table: Any, left: Any, top: Any, out: Any) -> None:
+    """`table` of each grid: where in `grids` it begins, its height and width, the column and row of its first cell, and its step."""
+    width, half, one = out.shape[1], 0.5, np.float32(1.0)
+    for y in prange(np.int64(out.shape[0])):
+        row = out[y].reshape(3 * width)
+        row[:] = np.float32(0.0)
+        for n in range(table.shape[0]):
+            begin, tall, wide, x0, y0, step = table[n, 0], table[n, 1], table[n, 2], table[n, 3], table[n, 4], table[n, 5]
+            at = (top + y + half) / step - half - y0
+            j = np.int64(np.floor(at))
+            if j < -1 or j >= tall:
+                continue
+            fy, length = np.float32(at - j), 3 * wide
+            # between the two rows of cells beside it, with a cell of nothing at either end
+            line = np.zeros(length + 6, np.float32)
+            between = line[3 : length + 3]
+            if j >= 0:
+                upper = grids[begin + j * length : begin + (j + 1) * length]
+                for i in range(length):
+                    between[i] = (one - fy) * upper[i]
+            if j + 1 < tall:
+                lower = grids[begin + (j + 1) * length : begin + (j + 2) * length]
+                for i in range(length):
+                    between[i] += fy * lower[i]
+            for phase in range(step):
+                # pixels between cell i and the next, the phase-th of them: i counts from -1, as cells of `line` do from 0
+                first = step * (x0 - 1) + step // 2 + phase - left
+                low, high = max(np.int64(0), -(first // step)), min(wide + 1, (width - first + step - 1) // step)
+                f = np.float32(0.0) if step == 1 else np.float32((phase + half) / step)
+                g = one - f
+                for i in range(low, high):
+                    to, cell = 3 * (first + step * i), 3 * i
+                    row[to] += g * line[cell] + f * line[cell + 3]
+                    row[to + 1] += g * line[cell + 1] + f * line[cell + 4]
+                    row[to + 2] += g * line[cell + 2] + f * line[cell + 5]
+
+
+def enlarged(grids: list[tuple[Picture, int]], window: Window) -> Pixels:
+    """The sum on a window of grids of light, each with its step in pixels: between the centres of cells it is straight, outside nothing."""
+    table, begin = np.zeros((len(grids), 6), np.int64), 0
+    for n, (grid, step) in enumerate(grids):
+        table[n] = begin, grid.window.height, grid.window.width, grid.window.x0, grid.window.y0, step
+        begin += grid.pixels.size
+    cells = np.concatenate([grid.pixels.reshape(-1) for grid, _ in grids]) if grids else np.zeros(0, np.float32)
+    out = blank(window.height, window.width, 3)
+    _enlarge(ready(cells), table, window.x0, window.y0, out)
+    return out

@@ -6,21 +6,21 @@ tinted and faded.
 """
 
 import math
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any, Literal
 
 import cv2
 import numpy as np
+from numba import get_num_threads
 from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.camera import middle_of, optical_centre
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number, Point
-from ..kernels.ghosts import mirrored
-from ..kernels.points import points_of
-from ..picture import Picture, Window
-from ..plan.placed import resampled
-from ..plan.placement import Placement
+from ..kernels.ghosts import enlarged, mirrored
+from ..kernels.points import Points, points_of
+from ..picture import Picture, Window, nothing
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, SpreadParams, Treatment, finer_for
 
 FURTHEST = 8192  # full-size pixels past what is fed that a copy is kept
@@ -66,29 +66,27 @@ def apply(
     params: ReflectionParams, own: Picture, window: Window, scale: int, *, centre: tuple[float, float], half_diagonal: float
 ) -> Picture:  # fmt: skip
     """All copies of a plane of light on a window; outside the plane is darkness."""
-    out = np.zeros((window.height, window.width, 3), np.float32)
     points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
     if not points.light.size:
-        return Picture(out, window)
-    for copy in range(1, params.count + 1):
-        radius = params.size / scale * (1 + copy / params.count) / 2
-        edge = max(radius * max(params.softness, SHARPEST), 1.0)
-        # a grid on which the disc's edge takes three pixels at least: between them it is straight
-        step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
-        k = params.spread * copy / params.count
-        grid, at = mirrored(
-            points, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step, params.fade, half_diagonal / scale
-        )
-        shape = disc(radius / step, edge / step)
-        reach = shape.shape[0] // 2
-        wide = cv2.filter2D(np.pad(grid, ((reach, reach), (reach, reach), (0, 0))), -1, shape, borderType=cv2.BORDER_CONSTANT)
-        wide = np.maximum(wide, 0)  # what a filter by way of frequencies leaves below
-        copied = Picture(wide * (tint_of(params, copy) / np.float32(step * step * params.count)), at.grown(reach))
-        seen = copied.window.magnified(step).grown(step).intersect(window)
-        if not seen.empty:
-            part = out[seen.y0 - window.y0 : seen.y1 - window.y0, seen.x0 - window.x0 : seen.x1 - window.x0]
-            part += resampled(copied, Placement(step, 0, 0, 0, step, 0, "bilinear"), seen)
-    return Picture(out, window)
+        return nothing(window, 3)
+    with ThreadPoolExecutor(get_num_threads()) as threads:  # a copy is filtered on one processor
+        copies = threads.map(lambda copy: _copy(params, copy, points, middle, half_diagonal / scale, scale), range(1, params.count + 1))
+    return Picture(enlarged(list(copies), window), window)
+
+
+def _copy(params: ReflectionParams, copy: int, points: Points, middle: tuple[float, float], far: float, scale: int) -> tuple[Picture, int]:
+    """One of the copies on a grid, and how many pixels a cell of that is wide."""
+    radius = params.size / scale * (1 + copy / params.count) / 2
+    edge = max(radius * max(params.softness, SHARPEST), 1.0)
+    # a grid on which the disc's edge takes three pixels at least: between them it is straight
+    step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
+    k = params.spread * copy / params.count
+    grid, at = mirrored(points, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step, params.fade, far)
+    shape = disc(radius / step, edge / step)
+    reach = shape.shape[0] // 2
+    wide = cv2.filter2D(np.pad(grid, ((reach, reach), (reach, reach), (0, 0))), -1, shape, borderType=cv2.BORDER_CONSTANT)
+    wide = np.maximum(wide, 0)  # what a filter by way of frequencies leaves below
+    return Picture(wide * (tint_of(params, copy) / np.float32(step * step * params.count)), at.grown(reach)), step
 
 
 def _centre(params: ReflectionParams, around: Around) -> dict[str, Any]:
