@@ -63,6 +63,25 @@ def test_names_cannot_lead_elsewhere(name: str, kept: str, tmp_path: Path) -> No
     assert (tmp_path / "upload" / kept).read_bytes() == b"x"
 
 
+def test_a_name_is_no_longer_than_file_systems_take_and_keeps_its_ending(tmp_path: Path) -> None:
+    uploads = Uploads(tmp_path)
+    for name in ("x" * 400 + ".exr", "\u5c71" * 200 + ".exr", "\u5c71" * 200, "a." + "b" * 300):
+        uploads.append(uploads.begin(name, "drop", 1).id, 0, [b"x"])
+    kept = sorted(path.name for path in (tmp_path / "drop").iterdir())
+    assert len(kept) == 4
+    assert all(len(name.encode()) <= 200 for name in kept)
+    assert sum(name.endswith(".exr") for name in kept) == 2
+
+
+def test_a_file_called_as_a_folder_and_a_folder_as_a_file_go_beside(tmp_path: Path) -> None:
+    uploads = Uploads(tmp_path)
+    for name, inside in (("diffuse", ""), ("x.exr", "diffuse"), ("deep", ""), ("y.exr", "deep/deeper"), ("diffuse", "")):
+        uploads.append(uploads.begin(name, "drop", 1, inside).id, 0, [b"x"])
+    assert sorted(str(path.relative_to(tmp_path)) for path in tmp_path.glob("drop*/**/*") if path.is_file()) == [
+        "drop-2/deep/deeper/y.exr", "drop-2/diffuse/x.exr", "drop-3/diffuse", "drop/deep", "drop/diffuse",
+    ]  # fmt: skip
+
+
 def test_more_than_was_said_absurd_sizes_and_unknown_uploads_are_refused(tmp_path: Path) -> None:
     uploads = Uploads(tmp_path)
     made = uploads.begin("a", "b", 3)

@@ -28,13 +28,15 @@ from umbrax.standin.exr import PACKED
 from umbrax.standin.shots import WIDTH
 from umbrax.web.encoding import as_eight_bits, jpeg
 
+from .folders import passing_folder
+
 Work = Callable[[], object]
 STATION = "station/station.1001.exr"
 
 
 @cache
 def _place() -> Path:
-    folder = Path(tempfile.mkdtemp(prefix="umbrax-measure-"))
+    folder = passing_folder()
     write_demo(folder, frames=[1001])
     return folder
 

@@ -1,6 +1,5 @@
 """A shot of ten cards with six ID mattes, with and without light that spreads, at any size: what the engine is measured by."""
 
-import tempfile
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -14,6 +13,8 @@ from umbrax.standin.frames import render
 from umbrax.standin.plate import valley
 from umbrax.standin.scene import balloon, observatory
 
+from .folders import passing_folder
+
 OBJECTS = {"dome": ["dome_shell", "dome_rib_*"], "lamps": ["mast_*_lamp"], "telescope": ["telescope_*"]}
 MATERIALS = {"enamel": ["white_enamel"], "brass": ["brass"], "wood": ["wood", "steel"]}
 LIGHTS = ("diffuse", "specular", "reflection", "emission", "ambient")
@@ -25,7 +26,7 @@ Card = dict[str, Any]
 @cache
 def renders(width: int, height: int) -> Path:
     """A folder with one frame of each source."""
-    folder = Path(tempfile.mkdtemp(prefix="umbrax-measure-"))
+    folder = passing_folder()
     scene = observatory(1001)
     write_frame(folder / "station.exr", render(scene, width, height))
     write_exr(folder / "balloon.exr", *balloon_channels(render(balloon(1001), width, height)))

@@ -15,6 +15,7 @@ from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.reader import PICTURE_KINDS, FrameInfo, IdLayer, is_light
+from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on, ranks_on
@@ -57,6 +58,8 @@ class MediaReader:
 
     def files_of(self, source: str) -> SourceFiles:
         """Where the files of a source lie."""
+        if source not in self.sources:
+            raise UmbraxError("unknown-source", unknown("source", source, list(self.sources)))
         if source not in self._files:
             attached = {name: (self._inside(one.path, source), one.offset) for name, one in self.sources[source].attached.items()}
             self._files[source] = SourceFiles(self.place_of(source), attached, self.sources[source].id_layers)
@@ -69,7 +72,8 @@ class MediaReader:
         return self._frames[source, frame]
 
     def _found_frame(self, source: str, frame: int) -> SourceFrame:
-        wanted, files = self.sources[source], self.files_of(source)
+        files = self.files_of(source)
+        wanted = self.sources[source]
         number = frame - wanted.offset
         if moves(files.place) and not is_frame_there(files.place, number):
             present = frames_at(files.place) if wanted.missing == "hold" else []

@@ -6,9 +6,10 @@ from pathlib import Path
 
 from umbrax.core.errors import UmbraxError
 
-# before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7
-NUMBERED = re.compile(r"(.*?)((?:(?:(?<=[._\- ])|^)-)?\d+)(\.\w+)\Z")
-FIELD = re.compile(r"\{frame(?::0?(\d*)d)?\}")
+# before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7. A longer number
+# is a date or a key, and part of the name.
+NUMBERED = re.compile(r"(.*?)((?:(?:(?<=[._\- ])|^)-)?(?<!\d)\d{1,8})(\.\w+)\Z")
+FIELD = re.compile(r"\{frame(?::0?(\d{0,2})d)?\}")
 
 
 def is_pattern(path: str) -> bool:
@@ -38,7 +39,7 @@ def numbered_files(pattern: Path) -> list[tuple[int, Path]]:
     if match is None:
         return []
     before, after = pattern.name[: match.start()], pattern.name[match.end() :]
-    number = re.compile(re.escape(before) + r"(-?\d+)" + re.escape(after) + r"\Z")
+    number = re.compile(re.escape(before) + r"(-?\d{1,8})" + re.escape(after) + r"\Z")
     if not pattern.parent.is_dir():
         return []
     return [(int(found[1]), entry) for entry in pattern.parent.iterdir() if (found := number.match(entry.name))]

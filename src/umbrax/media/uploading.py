@@ -17,7 +17,8 @@ from umbrax.core.errors import UmbraxError
 LARGEST = 64 << 30
 PARTIAL = ".partial"
 DEEPEST = 8  # folders in folders
-KEPT_SECONDS = 7 * 24 * 3600
+KEPT_SECONDS = 24 * 3600
+LONGEST = 200  # bytes of a name: file systems take 255, and a number may be put to it
 
 
 @dataclass(frozen=True)
@@ -54,7 +55,7 @@ class Uploads:
         self._partial(upload.id).with_suffix(".json").write_text(json.dumps(told))
 
     def _forget_old(self) -> None:
-        """Uploads that nobody has gone on with for a week give their room back."""
+        """Uploads that nobody has gone on with for a day give their room back."""
         for path in (self.folder / PARTIAL).iterdir():
             with contextlib.suppress(OSError):
                 if path.stat().st_mtime < time.time() - KEPT_SECONDS:
@@ -101,8 +102,9 @@ class Uploads:
         for number in range(1, 1000):
             folder = "/".join(part for part in (batch if number == 1 else f"{batch}-{number}", below) if part)
             final = self.folder / folder / whole.name
-            final.parent.mkdir(parents=True, exist_ok=True)
-            with contextlib.suppress(FileExistsError):
+            # where a file is called as the folder would be, as where one has that name already
+            with contextlib.suppress(FileExistsError, NotADirectoryError):
+                final.parent.mkdir(parents=True, exist_ok=True)
                 os.link(self._partial(whole.id), final)  # unlike a renaming this never takes the place of a file
                 self._tell(replace(whole, folder=folder))
                 self._partial(whole.id).unlink()
@@ -134,7 +136,11 @@ def _elsewhere(wanted: int, offset: int) -> UmbraxError:
 
 
 def _plain(name: str, otherwise: str) -> str:
-    """One path component without control characters, never hidden."""
+    """One path component without control characters, never hidden, and no longer than a file system takes; its ending stays."""
     last = re.split(r"[/\\]", name)[-1]
     cleaned = "".join(c for c in last if c.isprintable() and c not in "{}").strip().lstrip(".")
-    return cleaned[:180] or otherwise
+    stem, dot, ending = cleaned.rpartition(".")
+    if not dot or len(ending.encode()) > LONGEST // 4:
+        stem, dot, ending = cleaned, "", ""
+    room = LONGEST - len((dot + ending).encode())
+    return stem.encode()[:room].decode("utf-8", "ignore") + dot + ending or otherwise

@@ -1,6 +1,7 @@
 """The application: blueprints, one error handler, and the built page."""
 
 import mimetypes
+import re
 from pathlib import Path
 
 import structlog
@@ -40,6 +41,7 @@ from . import (
 )
 from .state import State, make_state
 
+NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")  # as JSON writes one
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
@@ -73,10 +75,23 @@ def make_app(settings: Settings | None = None, shared: State | None = None) -> O
     app.extensions["umbrax"] = shared or make_state(settings or read_settings())
     app.register_error_handler(UmbraxError, _told)
     app.register_error_handler(Cancelled, lambda _: ("", 204))
+    app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(Exception, _unexpected)
+    app.before_request(_refuse_nul)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "page_path", _page)
     return app
+
+
+def _refuse_nul() -> None:
+    """No name, path or text holds a NUL: neither the file system nor the database takes one."""
+    told = [request.path, *request.args.keys(), *(value for values in request.args.listvalues() for value in values)]
+    if any("\0" in one for one in told) or (request.is_json and NUL.search(request.get_data(cache=True))):
+        raise UmbraxError("bad-request", "there is a NUL character in what was sent; take it out")
+
+
+def _too_deep(_: RecursionError) -> tuple[Response, int]:
+    return _told(UmbraxError("too-deep", "what was sent is nested too deeply to be read; flatten it"))
 
 
 def _told(error: UmbraxError) -> tuple[Response, int]:

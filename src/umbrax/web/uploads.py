@@ -17,6 +17,7 @@ from .state import state
 api = APIBlueprint("uploads", __name__, url_prefix="/api", abp_tags=[Tag(name="uploads")])
 VERSION = "1.0.0"
 PIECE = 1 << 20
+MOST_DIGITS = 20
 
 
 class UploadPath(BaseModel):
@@ -67,7 +68,7 @@ def _pieces() -> Iterator[bytes]:
 
 def _number(header: str) -> int:
     text = request.headers.get(header, "")
-    if not text.isdigit():
+    if not (text.isascii() and text.isdigit() and len(text) <= MOST_DIGITS):
         raise UmbraxError("bad-upload", f"expected a number in {header}, got {text!r}")
     return int(text)
 

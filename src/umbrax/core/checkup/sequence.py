@@ -1,10 +1,12 @@
 """Rules about frames and what their headers say: holes, damaged and differing frames, colour tags."""
 
 from collections import Counter
+from itertools import chain, islice, pairwise
 
 from ..errors import UmbraxError
 from .base import RULES, Examined, Fault, Finding, Rule
 
+MOST = 10_000  # holes that are told one by one
 ENCODED = ("srgb", "srgb_tx", "rec709", "gamma", "bt709", "srgb_rec709_scene", "g22_rec709_scene")
 LINEAR = ("linear", "lin_", "scene_linear", "raw", "acescg", "lin_rec709")
 
@@ -21,8 +23,9 @@ def damaged_frames(source: str, problems: dict[int, UmbraxError]) -> list[Findin
 
 
 def holes_of(frames: list[int]) -> list[int]:
-    """The frames that are not there between the first and the last; none of none."""
-    return sorted(set(range(min(frames), max(frames) + 1)) - set(frames)) if frames else []
+    """The frames that are not there between the first and the last, the first `MOST` of them; none of none."""
+    there = sorted(set(frames))
+    return list(islice(chain.from_iterable(range(one + 1, other) for one, other in pairwise(there)), MOST))
 
 
 def missing_frames(source: str, present: list[int]) -> list[Finding]:

@@ -87,12 +87,16 @@ def _applied(data: dict[str, Any], edit: Edit) -> None:
             parent[last] = edit.value
     elif isinstance(edit, InsertItem):
         items = parent.setdefault(last, {} if last in _CONTAINERS else []) if isinstance(parent, dict) else _walk(data, edit.path)
+        if not isinstance(items, list | dict):
+            raise _gone(edit.path)
         if isinstance(items, dict):
             items[str(edit.item.get("id"))] = {key: value for key, value in edit.item.items() if key != "id"}
         else:
             items.insert(len(items) if edit.before is None else _index(items, edit.before, edit.path), edit.item)
     elif isinstance(edit, RemoveItem):
         _take(parent, last, edit.path)
+    elif not isinstance(parent, list):
+        raise _gone(edit.path)
     else:
         item = parent.pop(_index(parent, last, edit.path))
         parent.insert(len(parent) if edit.before is None else _index(parent, edit.before, edit.path), item)
@@ -105,8 +109,12 @@ def _walk(data: Any, path: Path) -> Any:
             place = place[_index(place, step, path)]
         elif isinstance(place, dict):
             place = place.setdefault(step, {}) if step in _CONTAINERS else place.get(step)
+        else:  # within a number or a name is nothing
+            raise _gone(path)
         if place is None:
             raise _gone(path)
+    if not isinstance(place, list | dict):
+        raise _gone(path)
     return place
 
 

@@ -12,6 +12,9 @@ from .cards import Card
 from .parameters import FRAME, MatteRef
 from .shot import Shot
 
+DEEPEST = 64  # mattes made of mattes: each is planned by the one that is made of it
+DEEPEST_BUNDLE = 16
+
 
 def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
     """The mattes a treatment works through, takes its light from or is drawn of."""
@@ -96,6 +99,24 @@ def _cycle(shot: Shot) -> list[str] | None:
     return None
 
 
+def _not_too_deep(shot: Shot) -> None:
+    """Mattes that are made of mattes, and bundles that lie in bundles, only so many times over. There is no circle among them."""
+    left = {name: set(_used_by(shot, name)) for name in shot.mattes}
+    for _ in range(DEEPEST):
+        made = {name for name, uses in left.items() if not uses}
+        left = {name: uses - made for name, uses in left.items() if uses}
+        if not left:
+            break
+    else:
+        message = f"matte {next(iter(left))!r} is made of others that are made of others, more than {DEEPEST} times over; bake some of them"
+        raise UmbraxError("too-deep", message)
+    depth, inner = 0, list(shot.build)
+    while inner := [one for card in inner for one in card.inside()]:
+        depth += 1
+        if depth > DEEPEST_BUNDLE:
+            raise UmbraxError("too-deep", f"bundles lie in one another more than {DEEPEST_BUNDLE} times over; dissolve some of them")
+
+
 def _used_by(shot: Shot, matte_id: str) -> tuple[str, ...]:
     """The mattes a matte is made of: those it combines, and those on a card whose picture it looks at."""
     params = shot.mattes[matte_id]
@@ -139,6 +160,7 @@ def check(shot: Shot) -> None:
             raise UmbraxError(error.code, f"matte {matte_id!r}: {error.message}") from None
     if cycle := _cycle(shot):
         raise UmbraxError("cycle", f"mattes refer to each other in a circle: {' -> '.join(cycle)}; take one reference out")
+    _not_too_deep(shot)
 
 
 def builds(shot: Shot) -> Iterator[tuple[Card, ...]]:

@@ -14,6 +14,7 @@ from .parameters import Parameters
 from .sources import Source
 
 LARGEST = 65536
+FARTHEST, LONGEST = 99_999_999, 1_000_000  # numbers of frames, and how many of them
 
 
 class Format(Parameters):
@@ -25,13 +26,15 @@ class Format(Parameters):
     fps: Annotated[float, Field(gt=0, le=1000)] | tuple[Annotated[int, Field(ge=1)], Annotated[int, Field(ge=1)]] = Field(
         24.0, json_schema_extra={"always": True}
     )
-    first: int
-    last: int
+    first: int = Field(ge=-FARTHEST, le=FARTHEST)
+    last: int = Field(ge=-FARTHEST, le=FARTHEST)
 
     @model_validator(mode="after")
     def _in_order(self) -> "Format":
         if self.last < self.first:
             raise ValueError(f"expected last at or after first, got {self.first} to {self.last}")
+        if self.last - self.first >= LONGEST:
+            raise ValueError(f"expected at most {LONGEST} frames, got {self.first} to {self.last}")
         if self.width * self.height > 400_000_000:
             raise ValueError(f"expected at most 400 million pixels, got {self.width} x {self.height}")
         return self

@@ -25,6 +25,21 @@ class IdMatte(MatteParams):
     names: tuple[str | int, ...] = Field(title="Names", description="names, * patterns, or raw IDs as #248bfa47")
 
 
+def matches(text: str, pieces: list[str]) -> bool:
+    """Whether a text is some pieces with anything between them: the first begins it, the last ends it, and each of the others is found
+    as soon as it can be, so that however many there are the text is gone through once."""
+    first, *others, last = pieces
+    if len(text) < len(first) + len(last) or not text.startswith(first) or not text.endswith(last):
+        return False
+    at, end = len(first), len(text) - len(last)
+    for piece in others:
+        found = text.find(piece, at, end)
+        if found < 0:
+            return False
+        at = found + len(piece)
+    return True
+
+
 def ids_of_names(names: tuple[str | int, ...], layer: IdLayer) -> frozenset[int]:
     """The IDs meant by names, patterns and raw IDs; a plain name is hashed even if the manifest lacks it. 0 is nothing."""
     known = layer.names or {}
@@ -35,8 +50,8 @@ def ids_of_names(names: tuple[str | int, ...], layer: IdLayer) -> frozenset[int]
         elif name in known:
             found.add(known[name])
         elif "*" in name:
-            pattern = re.compile(".*".join(map(re.escape, name.split("*"))), re.DOTALL)
-            found.update(value for text, value in known.items() if pattern.fullmatch(text))
+            pieces = name.split("*")
+            found.update(value for text, value in known.items() if matches(text, pieces))
         elif raw := RAW.match(name):
             found.add(int(raw[1], 16))
         else:

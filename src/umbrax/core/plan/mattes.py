@@ -76,9 +76,16 @@ class MattePlanner(ABC):
 
     def sources_of(self, matte_id: str) -> set[str]:
         """The sources a matte is pulled from, those of the mattes it combines included."""
-        params = self.shot.mattes[matte_id]
-        kind = MATTES.get(params.kind)
-        return set(kind.sources(params)).union(*(self.sources_of(other) for other in kind.uses(params)))
+        found: set[str] = set()
+        wanted, seen = [matte_id], {matte_id}
+        while wanted:
+            params = self.shot.mattes[wanted.pop()]
+            kind = MATTES.get(params.kind)
+            found.update(kind.sources(params))
+            new = [other for other in dict.fromkeys(kind.uses(params)) if other not in seen]
+            wanted += new
+            seen.update(new)
+        return found
 
     def channel(self, planes: Step, channel: int, invert: bool) -> Step:
         """One of a matte's planes: 0 its coverage, 1 its share."""
@@ -194,7 +201,14 @@ class MattePlanner(ABC):
         if isinstance(params, IdMatte):
             layer = self.source(params.source).ids.get(params.layer)
             return None if layer is None else (params.source, params.layer, ids_of_names(params.names, layer))
-        return as_set(self, params) if isinstance(params, CombinedMatte) else None
+        if not isinstance(params, CombinedMatte):
+            return None
+        # once, however many are combined of it
+        key = ("ids of", matte_id, self._time)
+        if key not in self._made:
+            self._made[key] = as_set(self, params)
+        found: tuple[str, str, frozenset[int]] | None = self._made[key]
+        return found
 
     # sources
 

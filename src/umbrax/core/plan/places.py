@@ -46,6 +46,7 @@ class Places:
         self._frame = frame
         self._placings = {card.id: card for card in shot.cards()}
         self._places: dict[str, Place] = {}
+        self._stands: dict[tuple[str, str | None], Placement | None] = {}
         self._add(shot.build, frame, None, HERE)
         self.still = all(place.total.still for place in self._places.values())
 
@@ -90,6 +91,12 @@ class Places:
             return HERE
         if on is not None:
             return self._places[on].total
+        key = (matte_id, user)
+        if key not in self._stands:
+            self._stands[key] = self._matte(matte_id, user)
+        return self._stands[key]
+
+    def _matte(self, matte_id: str, user: str | None) -> Placement | None:
         params = self._shot.mattes[matte_id]
         kind = MATTES.get(params.kind)
         if cards := kind.cards(params):
