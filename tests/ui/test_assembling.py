@@ -118,7 +118,7 @@ def test_something_is_sent_behind_what_is_touched(page: Page, server: str, shot:
     expect(panel).to_contain_text("of station")
     # a designed picture has no depth to go by, and says so; nothing changes
     panel.get_by_role("button", name="by depth").click()
-    expect(page.get_by_text(re.compile("No source of this card has a depth pass"))).to_be_visible()
+    expect(page.get_by_text(re.compile("othing tells how far away"))).to_be_visible()
     page.get_by_role("button", name="Close toast").click()
     assert card(database, shot, page, "solid").tuck[0].frames is None
     panel.get_by_role("button", name="no more").click()

@@ -2,15 +2,11 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
-
-import numpy as np
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
 from ..errors import UmbraxError
 from ..mattes.ids import shares
-from ..picture import Picture
 from ..pictures import PICTURES
 from ..pictures.base import last_channel
 from ..treatments import TREATMENTS
@@ -18,7 +14,7 @@ from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentP
 from ..treatments.defocus import FOCUS, DefocusParams, blur_of
 from .around import Around, Behind
 from .depth import everywhere
-from .feeds import blurred, evened, spans_of, spans_over
+from .feeds import blurred, evened, sharpness_of, spans_of, spans_over
 from .layers import Layer, Made
 from .mattes import MattePlanner
 from .placed import placed, source_scale
@@ -196,10 +192,7 @@ class CardPlanner:
         if depth is None:
             return None
 
-        def compute(given: tuple[Picture, ...]) -> Any:
-            return np.clip(1 - 2 * np.abs(blur_of(params, given[0], display, scale)), 0, 1)[..., None]
-
-        return pointwise("sharpness 1", [params, display, scale], [depth], compute, channels=1, domain=depth.domain, where=self.planner.where)
+        return sharpness_of(depth, lambda z: blur_of(params, z, display, scale), [params, display, scale], self.planner.where)
 
     def _rendered_spans(self, scale: int) -> Step | None:
         planner, picture = self.planner, self.card.picture

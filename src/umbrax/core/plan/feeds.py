@@ -6,6 +6,7 @@ between, in the parts that give its mean: exact for a lamp on an even ground, wh
 is so bright that a part of it matters is fed at full size.
 """
 
+from collections.abc import Callable
 from functools import reduce
 from typing import Any
 
@@ -72,6 +73,15 @@ def evened(spans: Step) -> Step:
         return given[0].pixels[..., [0, 0, 0, 3]]
 
     return pointwise("spans evened 1", None, [spans], compute, channels=4, domain=spans.domain, where=spans.where)
+
+
+def sharpness_of(depth: Step, radius: Callable[[Picture], NDArray[np.float32]], told: Any, where: Where) -> Step:
+    """How sharp what has a depth is, if it is spread by a radius in pixels: 1 where by none, 0 from half a pixel on."""
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        return np.clip(1 - 2 * np.abs(radius(given[0])), 0, 1)[..., None]
+
+    return pointwise("sharpness 1", told, [depth], compute, channels=1, domain=depth.domain, where=where)
 
 
 def blurred(spans: Step, sharp: Step) -> Step:

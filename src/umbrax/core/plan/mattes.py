@@ -19,6 +19,7 @@ from ..mattes.combined import CombinedMatte, as_set
 from ..mattes.ids import IdMatte, ids_of_names
 from ..mattes.refining import inverted_edge, refined
 from ..picture import Picture
+from .matte_shares import shared, weighted
 from .placed import placed, source_scale
 from .placement import HERE, Placement, Space
 from .places import Places
@@ -144,7 +145,7 @@ class MattePlanner(ABC):
         if way.flat:
             return nothing(3)
         display = self.display.scaled(scale)
-        return _shared(placed(_weighted(planes), way, own_scale, scale, display, self.where))
+        return shared(placed(weighted(planes), way, own_scale, scale, display, self.where))
 
     @contextmanager
     def _parts(self, space: Space | None) -> Iterator[None]:
@@ -238,25 +239,3 @@ class MattePlanner(ABC):
 
     def reduced(self, step: Step, n: int, how: Way) -> Step:
         return reduced_step(step, n, how)
-
-
-def _weighted(planes: Step) -> Step:
-    """Coverage, share times sum, and sum: what may be averaged between pixels."""
-
-    def compute(given: tuple[Picture, ...]) -> Any:
-        p = given[0].pixels
-        return np.concatenate([p[..., :1], p[..., 1:2] * p[..., 2:], p[..., 2:]], axis=2)
-
-    return pointwise("weighted shares 1", None, [planes], compute, channels=3, edge=planes.edge, domain=planes.domain, where=planes.where)
-
-
-def _shared(planes: Step) -> Step:
-    """The way back from that."""
-
-    def compute(given: tuple[Picture, ...]) -> Any:
-        p = np.clip(given[0].pixels, 0, 1)
-        total = p[..., 2:]
-        share = np.where(total > 1e-6, np.minimum(p[..., 1:2] / np.maximum(total, 1e-6), 1), p[..., 1:2])
-        return np.concatenate([p[..., :1], share, total], axis=2).astype(np.float32, copy=False)
-
-    return pointwise("shares 1", None, [planes], compute, channels=3, edge=planes.edge, domain=planes.domain, where=planes.where)
