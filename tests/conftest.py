@@ -16,7 +16,7 @@ from umbrax.store.database import Database
 from umbrax.store.migrating import migrate
 
 # how long an example takes says nothing about whether it is right, least of all while kernels are loaded
-settings.register_profile("umbrax", deadline=None, max_examples=60)
+settings.register_profile("umbrax", deadline=None)
 settings.load_profile("umbrax")
 
 PAGE = Path(__file__).parent / "ui"

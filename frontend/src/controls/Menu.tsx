@@ -6,7 +6,7 @@ export type Choice = { key: string; label: ReactNode; note?: string; onPick: () 
 const ITEM =
   "flex cursor-default items-center gap-3 rounded-sm px-2 py-1.5 outline-none data-[highlighted]:bg-raised select-none";
 
-type Section = { title?: string; choices: Choice[] };
+export type Section = { title?: string; choices: Choice[] };
 const offers = (section: Section): boolean => section.choices.length > 0;
 
 /** A menu of actions under any trigger; `sections` are separated by a line. */

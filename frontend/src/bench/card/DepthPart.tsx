@@ -1,14 +1,13 @@
 import type { Card } from "../../api/document";
 import { boundsOf, type Field } from "../../api/models";
-import { useSession, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
 import { documentOf, pathOf, shownName } from "../shotParts";
 import { useContents } from "../useContents";
 import { AnimatedField } from "./AnimatedField";
 
 /** How far away an element is as a whole: where it is set, or where no pass of it tells. */
 export function DepthPart({ card, field }: { card: Card; field: Field }) {
-  const edit = useSession((s) => s.edit);
-  const { shot } = useSessionParts("shot");
+  const { shot, edit } = useSessionParts("shot", "edit");
   const contents = useContents();
   const path = [...pathOf(shot, card.id), "depth"];
   if (card.depth != null)

@@ -1,9 +1,7 @@
 import { type MatteRef, matteOf, type Treatment } from "../../api/document";
-import { type Choice, Menu } from "../../controls/Menu";
+import { Menu, type Section } from "../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
-
-type Section = { title?: string; choices: Choice[] };
 
 type LimitProps = {
   /** What is chosen, as read aloud and as shown; `matte` where it is one. */

@@ -20,7 +20,7 @@ from ..treatments.base import ALPHA, MATTE_KEYS
 from .cards import Card
 from .edits import Edit, InsertItem, fresh_id, fresh_treatment_id, plain_data
 from .parameters import Parameters
-from .references import build_with, card_sources, stage_end, treatment_mattes
+from .references import build_with, card_sources, lamps_for, stage_end, treatment_mattes, with_parts
 from .shot import Shot
 
 
@@ -55,13 +55,7 @@ def kept(shot: Shot, card_id: str) -> Recipe:
     if not card.treatments:
         raise UmbraxError("no-treatments", f"card {card.shown_name!r} has no treatments to keep; add one first")
     wanted = [matte for one in card.treatments for matte in treatment_mattes(one)]
-    mattes: dict[str, dict[str, Any]] = {}
-    while wanted:
-        name = wanted.pop()
-        if name not in mattes:
-            mattes[name] = plain_data(shot.mattes[name].apart())
-            mattes[name].setdefault("name", name)
-            wanted += MATTES.get(shot.mattes[name].kind).uses(shot.mattes[name])
+    mattes = {name: {"name": name, **plain_data(shot.mattes[name].apart())} for name in with_parts(shot.mattes, wanted)}
     return Recipe(treatments=tuple(plain_data(one) for one in card.treatments), mattes=mattes)
 
 
@@ -99,7 +93,7 @@ class _Binder:
             if self.card.treat and treatment.elements_only:
                 result.left_out.append(title)
                 continue
-            if (lamp := _use_in(data, "feed", "card")) is not None and lamp not in self._others():
+            if (lamp := _use_in(data, "feed", "card")) is not None and lamp not in lamps_for(build_with(self.shot, self.card.id), self.card.id):
                 result.left_out.append(title)
                 continue
             missing = [matte for matte in _mattes_of(data) if not self._bind(matte)]
@@ -171,10 +165,6 @@ class _Binder:
         for name, layer in sorted(layers, key=lambda one: one[1].name != params.layer):
             if layer.names is not None and ids_of_names(params.names, layer) & set(layer.names.values()):
                 yield name, layer.name
-
-    def _others(self) -> list[str]:
-        """The other element cards of the card's build."""
-        return [one.id for one in build_with(self.shot, self.card.id) if not one.treat and one.id != self.card.id]
 
     def _sources(self) -> list[str]:
         """The sources of the shot, those of the card first."""

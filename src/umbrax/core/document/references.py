@@ -1,9 +1,9 @@
 """Who refers to whom in a document: unknown names, doubled ids and cycles are refused, deletions are explained."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 from ..errors import UmbraxError, Where
-from ..mattes import MATTES
+from ..mattes import MATTES, MatteParams
 from ..pictures import PICTURES
 from ..registry import unknown
 from ..treatments import STAGES, TREATMENTS
@@ -30,6 +30,19 @@ def treatment_card(treatment: TreatmentParams) -> str | None:
 
 def treatment_mattes(treatment: TreatmentParams) -> tuple[str, ...]:
     return tuple(reference.matte for reference in treatment_references(treatment))
+
+
+def with_parts(mattes: Mapping[str, MatteParams], names: Iterable[str]) -> Iterator[str]:
+    """Some mattes and those that they are combined of, each once."""
+    wanted = list(dict.fromkeys(names))
+    for name in wanted:
+        yield name
+        wanted += [other for other in dict.fromkeys(MATTES.get(mattes[name].kind).uses(mattes[name])) if other not in wanted]
+
+
+def lamps_for(cards: Iterable[Card], card_id: str) -> list[str]:
+    """The cards of a build that one of them can take light from: the other elements."""
+    return [one.id for one in cards if not one.treat and one.id != card_id]
 
 
 def card_references(card: Card) -> Iterator[tuple[MatteRef, str | None]]:
@@ -177,7 +190,6 @@ def build_with(shot: Shot, card_id: str) -> tuple[Card, ...]:
 def _known_neighbours(cards: tuple[Card, ...]) -> None:
     """What cards follow, are tucked behind and take light from are other cards of their build, and nobody follows himself."""
     known = {card.id: card for card in cards}
-    elements = [card.id for card in cards if not card.treat]
     for card in cards:
         others = [name for name in known if name != card.id]
         for noun, name in (("follow", card.follow), *(("tuck it behind", tuck.card) for tuck in card.tuck)):
@@ -186,8 +198,7 @@ def _known_neighbours(cards: tuple[Card, ...]) -> None:
                 raise UmbraxError("unknown-card", message, where=Where(card=card.id))
         for treatment in card.treatments:
             lamp = treatment_card(treatment)
-            lamps = [name for name in elements if name != card.id]
-            if lamp is not None and lamp not in lamps:
+            if lamp is not None and lamp not in (lamps := lamps_for(cards, card.id)):
                 message = f"there is no light to take: {unknown('element card of this build', lamp, lamps)}"
                 raise UmbraxError("unknown-card", message, where=Where(card=card.id, treatment=treatment.id))
         path = [card.id]

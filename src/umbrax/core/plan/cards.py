@@ -76,10 +76,7 @@ class CardPlanner:
         source, where it stands and cut as it is."""
         if wanted is None:
             return self.where_it_stands(scale) if sharp else self.before_layers(scale)
-        light = self.around(self.in_build, scale).picture_of(wanted)
-        for reference in self.card.cut:
-            light = weighed(light, self.weight(reference, light, self.in_build, scale), self.planner.where)
-        return light
+        return self._cut(self.around(self.in_build, scale).picture_of(wanted), self.in_build, scale)
 
     def where_it_stands(self, scale: int) -> Step:
         """The picture as it stands in its build; what is graded before does not know where that is."""
@@ -95,10 +92,10 @@ class CardPlanner:
         laid_down = None if picture is None else PICTURES.get(picture.kind).laid_down
         own = self.behind.picture(scale) if picture is None else self._base(scale)
         if laid_down is None:
-            own = self._cut(own, scale)
+            own = self._cut(own, self.own_pixels, scale)
         for params, treatment in self.active("colour"):
             own = self._treated(params, treatment, own, self.own_pixels, scale)
-        return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), scale)
+        return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), self.own_pixels, scale)
 
     def depth(self, wanted: str, scale: int) -> Step | None:
         """How far away what the card shows is, where it stands in its build; None where nothing tells."""
@@ -114,9 +111,9 @@ class CardPlanner:
         sources = [source for source in shown_by(card) if planner.source(source).has(wanted)]
         return self.around(self.in_build, scale).depth_of_source(wanted) if len(sources) == 1 and not self.placement.flat else None
 
-    def _cut(self, own: Step, scale: int) -> Step:
+    def _cut(self, own: Step, space: Space, scale: int) -> Step:
         for reference in self.card.cut:
-            own = weighed(own, self.weight(reference, own, self.own_pixels, scale), self.planner.where)
+            own = weighed(own, self.weight(reference, own, space, scale), self.planner.where)
         return own
 
     def _base(self, scale: int) -> Step:
@@ -191,7 +188,6 @@ class CardPlanner:
         depth, display = self.depth(params.depth, scale), self.planner.display
         if depth is None:
             return None
-
         return sharpness_of(depth, lambda z: blur_of(params, z, display, scale), [params, display, scale], self.planner.where)
 
     def _rendered_spans(self, scale: int) -> Step | None:

@@ -22,7 +22,10 @@ def seen(planners: Sequence[CardPlanner], shown: Sequence[bool], index: int, sca
     for at in range(index + 1, len(planners)):
         card = planners[at].card
         if shown[at] and not card.treat and card.join == "over":
-            found.append((_less(last_channel(planners[at].before_layers(scale)), _tucks(planners, shown, at, scale)), card.opacity))
+            covers = last_channel(planners[at].before_layers(scale))
+            if tucks := _tucks(planners, shown, at, scale):
+                covers = weighed(covers, _left([(tuck, 1.0) for tuck in tucks]), planners[at].planner.where)
+            found.append((covers, card.opacity))
     return None if not found else _left(found)
 
 
@@ -37,18 +40,6 @@ def _tucks(planners: Sequence[CardPlanner], shown: Sequence[bool], index: int, s
             held = weighed(picture, planners[at].weight(tuck.behind, picture, planners[at].in_build, scale), own.planner.where)
             covers.append(last_channel(held))
     return covers
-
-
-def _less(coverage: Step, tucks: list[Step]) -> Step:
-    """A coverage without what of it is tucked behind something."""
-    if not tucks:
-        return coverage
-
-    def compute(given: tuple[Picture, ...]) -> Any:
-        return given[0].pixels * given[1].pixels
-
-    left = _left([(tuck, 1.0) for tuck in tucks])
-    return pointwise("covering 1", None, [coverage, left], compute, channels=1, domain=coverage.domain, edge=coverage.edge)
 
 
 def _left(covers: list[tuple[Step, float]]) -> Step:

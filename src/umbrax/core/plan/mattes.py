@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..document.parameters import MatteRef
-from ..document.references import card_mattes
+from ..document.references import card_mattes, with_parts
 from ..document.shot import Shot
 from ..document.timing import at_frame
 from ..errors import UmbraxError, Where
@@ -77,16 +77,8 @@ class MattePlanner(ABC):
 
     def sources_of(self, matte_id: str) -> set[str]:
         """The sources a matte is pulled from, those of the mattes it combines included."""
-        found: set[str] = set()
-        wanted, seen = [matte_id], {matte_id}
-        while wanted:
-            params = self.shot.mattes[wanted.pop()]
-            kind = MATTES.get(params.kind)
-            found.update(kind.sources(params))
-            new = [other for other in dict.fromkeys(kind.uses(params)) if other not in seen]
-            wanted += new
-            seen.update(new)
-        return found
+        parts = [self.shot.mattes[name] for name in with_parts(self.shot.mattes, [matte_id])]
+        return {source for params in parts for source in MATTES.get(params.kind).sources(params)}
 
     def channel(self, planes: Step, channel: int, invert: bool) -> Step:
         """One of a matte's planes: 0 its coverage, 1 its share."""

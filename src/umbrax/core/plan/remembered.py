@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from ..document.cards import Card
-from ..document.references import card_mattes, card_sources
+from ..document.references import card_mattes, card_sources, with_parts
 from ..document.timing import at_frame
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
@@ -69,19 +69,15 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
     cards = list(card.with_inside())
     if any(one.treat for one in cards[:1]) or any(_looks_around(one) for one in card.treatments):
         return None
-    wanted = [matte for one in cards for matte, _ in card_mattes(one)]
     mattes: dict[str, str] = {}
     sources = {source for one in cards for source, _ in card_sources(one)}
-    while wanted:
-        name = wanted.pop()
-        if name not in mattes:
-            params = shot.mattes[name]
-            kind = MATTES.get(params.kind)
-            if kind.cards(params) or params.bake is not None:
-                return None
-            mattes[name] = plans.text(at_frame(params, planner.frame))
-            sources.update(kind.sources(params))
-            wanted += kind.uses(params)
+    for name in with_parts(shot.mattes, (matte for one in cards for matte, _ in card_mattes(one))):
+        params = shot.mattes[name]
+        kind = MATTES.get(params.kind)
+        if kind.cards(params) or params.bake is not None:
+            return None
+        mattes[name] = plans.text(at_frame(params, planner.frame))
+        sources.update(kind.sources(params))
     read = tuple((name, planner.source(name).identity, plans.text(shot.sources[name])) for name in sorted(sources))
     places = None if planner.places.still else planner.places.told()
     return (

@@ -58,17 +58,9 @@ class Spreading:
         if params.feed == "above":
             light = self._above(params, finest)
         else:
-            feed_scale = self._feed_scale(params, finest)
-            light = self._planner.reduced(self._feed(params, feed_scale), finest // feed_scale, "area")
+            light = self._feed(params, finest)
         asked = asked_of(treatment, params, self._of.around(self._of.in_build, finest))
         return self._planner.reduced(spread(treatment, params, light, asked, finest, self._planner.where), scale // finest, "area")
-
-    def _feed_scale(self, params: SpreadParams, scale: int) -> int:
-        """At what scale light is fed for a preview. A blurred picture is not made at a finer one where its blur tells what is hidden."""
-        if isinstance(params.feed, PassFeed):
-            return 1
-        told = scale > 1 and self._of.sharpness(scale) is not None and self._of.spans(scale) is not None
-        return scale if told else min(scale, self._planner.feed_scale)
 
     def _above(self, params: SpreadParams, scale: int) -> Step:
         """What the treatment above it put into the picture."""
@@ -83,16 +75,21 @@ class Spreading:
         return passed_on(self.light(before, scale), before.amount, params.limit, self._planner.where)
 
     def _feed(self, params: SpreadParams, scale: int) -> Step:
-        """What a treatment spreads at a scale, as near as can be told to what it spreads at full size."""
-        of_other = isinstance(params.feed, CardFeed)
-        spans_at = self._of.behind.lamp(params.feed.card).spans if isinstance(params.feed, CardFeed) else self._of.spans
-        spans = None if scale == 1 else spans_at(scale)
-        light = self._fed(params, scale, spans)
+        """What a treatment spreads at a scale, as near as can be told to what it spreads at full size. It is fed at a finer one, unless
+        it is blurred by a lens that tells what is hidden: then that is not made finer for it."""
+        feed, planner = params.feed, self._planner
+        sharp = self._of.sharpness(scale) if scale > 1 and not isinstance(feed, CardFeed | PassFeed) else None
+        spans = None if sharp is None else self._of.spans(scale)
+        fed_at = scale
         if spans is None:
-            return light
-        # where a lens leaves it sharp it is as it was before: no need to blur all of it at full size
-        sharp = None if of_other or isinstance(params.feed, PassFeed) else self._of.sharpness(scale)
-        return in_patches(light, spans, sharp, self._fed(params, 1, None, sharp is not None), scale, self._planner.where)
+            sharp, fed_at = None, 1 if isinstance(feed, PassFeed) else min(scale, planner.feed_scale)
+            spans_at = self._of.behind.lamp(feed.card).spans if isinstance(feed, CardFeed) else self._of.spans
+            spans = None if fed_at == 1 else spans_at(fed_at)
+        light = self._fed(params, fed_at, spans)
+        if spans is not None:
+            # where a lens leaves it sharp it is as it was before: no need to blur all of it at full size
+            light = in_patches(light, spans, sharp, self._fed(params, 1, None, sharp is not None), fed_at, planner.where)
+        return planner.reduced(light, scale // fed_at, "area")
 
     def _fed(self, params: SpreadParams, scale: int, spans: Step | None, sharp: bool = False) -> Step:
         of, feed, where = self._of, params.feed, self._planner.where
