@@ -1,7 +1,6 @@
 """Where things are on this machine: everything can be set by environment variables."""
 
 import os
-from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -32,12 +31,8 @@ class Settings:
 
     @property
     def roots(self) -> list[Path]:
-        """The folders that pictures may lie in, beside a show's own."""
+        """The folders that pictures may lie in, beside those that were added in the page."""
         return [*self.media, self.uploads, self.demo]
-
-    def roots_of(self, show_folder: str, added: Iterable[Path] = ()) -> list[Path]:
-        """Where the sources of a show are looked for, its own folder first; `added` are folders that no setting names."""
-        return [Path(show_folder), *self.roots, *added, self.baked]
 
     @property
     def baked(self) -> Path:

@@ -237,7 +237,7 @@ def test_light_of_large_frames_is_kept_reduced_and_the_same_bit_for_bit(tmp_path
         for _ in range(2):
             assert np.array_equal(reader.reduced("s", 1, "rgba", n, whole.scaled(n)), wanted)
         assert np.array_equal(reader.reduced("s", 1, "rgba", n, Window(10, 20, 70, 55)), wanted[20:55, 10:70])
-    again = MediaReader(reader.sources, reader.roots, FastCopies(tmp_path / "fast"))
+    again = MediaReader(reader.sources, list(reader.roots.folders), FastCopies(tmp_path / "fast"))
     assert np.array_equal(again.reduced("s", 1, "rgba", 8, whole.scaled(8)), wanted)
     assert again.copies.made == 0
     assert not reader.keeps("s", 1, "rgba", 16), "whole blocks only"

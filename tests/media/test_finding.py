@@ -9,6 +9,7 @@ from foreign import write
 from umbrax.core.errors import UmbraxError
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.finding import Found, find_in, find_pictures
+from umbrax.media.roots import Roots
 
 GREY = {letter: np.full((4, 6), 0.5, np.float16) for letter in "RGB"}
 
@@ -17,7 +18,7 @@ def found_in(folder: Path, *names: str) -> dict[str, Found]:
     for name in names:
         (folder / name).parent.mkdir(parents=True, exist_ok=True)
         write(folder / name, GREY)
-    return {one.path.name: one for one in find_pictures(folder, FastCopies(folder / ".fast"))}
+    return {one.path.name: one for one in find_pictures(folder, FastCopies(folder / ".fast"), Roots([folder]))}
 
 
 def test_numbered_files_become_one_sequence_with_its_holes(tmp_path: Path) -> None:
@@ -54,9 +55,9 @@ def test_a_folder_without_pictures_is_looked_into_one_level_down(tmp_path: Path)
     write(tmp_path / "x.exr", GREY)
     (tmp_path / "shot" / "beauty").mkdir(parents=True)
     write(tmp_path / "shot" / "beauty" / "beauty.exr", GREY)
-    assert [one.name for one in find_in(tmp_path / "shot", FastCopies(tmp_path / ".fast"))] == ["beauty"]
+    assert [one.name for one in find_in(tmp_path / "shot", FastCopies(tmp_path / ".fast"), Roots([tmp_path]))] == ["beauty"]
 
 
 def test_a_folder_that_is_not_there_is_one_clear_line(tmp_path: Path) -> None:
     with pytest.raises(UmbraxError, match="cannot look into 'nowhere': No such file"):
-        find_pictures(tmp_path / "nowhere", FastCopies(tmp_path / ".fast"))
+        find_pictures(tmp_path / "nowhere", FastCopies(tmp_path / ".fast"), Roots([tmp_path]))

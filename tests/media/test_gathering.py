@@ -15,6 +15,7 @@ from umbrax.media.fastcopies import FastCopies
 from umbrax.media.finding import find_here, find_in
 from umbrax.media.grouping import main_of, passes_by_name
 from umbrax.media.reader import MediaReader
+from umbrax.media.roots import Roots
 
 SIZE = (8, 6)
 WHOLE = Window(0, 0, *SIZE)
@@ -67,7 +68,7 @@ def test_sizes_and_frames_must_fit(tmp_path: Path) -> None:
         write(tmp_path / f"a_shadow.{frame + 10:04d}.exr", grey(0.5))
     write(tmp_path / "a_depth.exr", {"Y": np.zeros((3, 4), np.float32)})
     write(tmp_path / "a_normal.exr", grey(0.5))
-    found = {one.name: list(one.attached) for one in find_in(tmp_path, FastCopies(tmp_path / ".fast"))}
+    found = {one.name: list(one.attached) for one in find_in(tmp_path, FastCopies(tmp_path / ".fast"), Roots([tmp_path]))}
     assert found == {"a": ["diffuse", "normal"], "a_shadow": [], "a_depth": []}
 
 
@@ -75,7 +76,7 @@ def test_a_folder_of_folders_by_pass_is_one_source(tmp_path: Path) -> None:
     for name in ("beauty", "diffuse", "depth"):
         (tmp_path / name).mkdir()
         write(tmp_path / name / "shot.0001.exr", grey(0.5))
-    (one,) = find_here(tmp_path, FastCopies(tmp_path / ".fast"))
+    (one,) = find_here(tmp_path, FastCopies(tmp_path / ".fast"), Roots([tmp_path]))
     assert (one.path.parent.name, sorted(one.attached)) == ("beauty", ["depth", "diffuse"])
 
 
@@ -123,9 +124,9 @@ def test_a_frame_an_attached_file_lacks_is_refused_only_where_it_is_used(shot: M
 def test_identities_change_with_any_of_the_files(shot: MediaReader) -> None:
     before = shot.describe("s", 3).identity
     assert shot.describe("s", 2).identity != before
-    write(shot.roots[0] / "diffuse.3.exr", grey(0.125))
+    write(shot.roots.folders[0] / "diffuse.3.exr", grey(0.125))
     assert shot.describe("s", 3).identity == before, "a reader sees a file as it first found it"
-    assert MediaReader(shot.sources, shot.roots, shot.copies).describe("s", 3).identity != before
+    assert MediaReader(shot.sources, list(shot.roots.folders), shot.copies).describe("s", 3).identity != before
 
 
 def test_missing_frames_of_attached_files_are_found(shot: MediaReader) -> None:

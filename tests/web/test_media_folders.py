@@ -6,9 +6,10 @@ import pytest
 from flask.testing import FlaskClient
 
 from own_render import write_plate
+from umbrax.media.roots import roots_of_show
 from umbrax.settings import Settings
 from umbrax.store.database import Database
-from umbrax.store.media_folders import list_folders, roots_of
+from umbrax.store.media_folders import list_folders
 
 
 @pytest.fixture
@@ -23,16 +24,52 @@ def test_a_folder_is_added_looked_into_and_left_out_again(client: FlaskClient, d
     assert (added["path"], [folder["name"] for folder in added["folders"]]) == (str(jobs.resolve()), ["plates"])
     assert [one["name"] for one in client.get("/api/media", query_string={"path": str(jobs / "plates")}).get_json()["found"]] == ["evening"]
     assert jobs.resolve() in list_folders(database)
-    assert jobs.resolve() in roots_of(database, settings, "/nowhere"), "the worker reads from it as well"
+    assert jobs.resolve() in roots_of_show(settings, "/nowhere", list_folders(database)), "the worker reads from it as well"
     taken = client.post("/api/take-in", json={"show": "Added", "shot": "Sky", "paths": [str(jobs / "plates")]}).get_json()
     top = client.get("/api/media").get_json()
     assert [folder["added"] for folder in top["folders"] if folder["path"] == str(jobs.resolve())] == [True]
     client.post("/api/media/folders/remove", json={"path": str(jobs.resolve())})
     assert client.get("/api/media", query_string={"path": str(jobs)}).status_code == 400
     assert (jobs / "plates" / "evening.png").exists()
-    # the folder of a show is its own: what was taken in stays readable
+    # that a show was made of it gives no right to it
     look = {"kind": "picture", "revision": taken["revision"], "frame": 1, "scale": 8}
+    assert "X-Problem" in client.post(f"/api/shots/{taken['id']}/look", json=look).headers
+    client.post("/api/media/folders", json={"path": str(jobs)})
     assert "X-Problem" not in client.post(f"/api/shots/{taken['id']}/look", json=look).headers
+
+
+def test_links_that_lead_out_of_the_media_folders_are_not_there(client: FlaskClient, jobs: Path, tmp_path: Path) -> None:
+    """Neither shown, nor looked into, nor taken in under a new show, and a folder that becomes one later is not read any more."""
+    write_plate(tmp_path / "private" / "secret.png")
+    (jobs / "linked").symlink_to(tmp_path / "private")
+    (jobs / "plates" / "one.png").symlink_to(tmp_path / "private" / "secret.png")
+    (jobs / "inside").symlink_to(jobs / "plates")
+    client.post("/api/media/folders", json={"path": str(jobs)})
+    told = client.get("/api/media", query_string={"path": str(jobs)}).get_json()
+    assert [one["name"] for one in told["folders"]] == ["inside", "plates"]
+    assert [one["name"] for one in client.get("/api/media", query_string={"path": str(jobs / "plates")}).get_json()["found"]] == ["evening"]
+    for path in (jobs / "linked", jobs / "linked" / "secret.png", jobs / "plates" / "one.png"):
+        order = {"show": f"Out {path.name}", "shot": "Sky", "paths": [str(path)]}
+        assert client.post("/api/take-in", json=order).get_json()["error"]["code"] == "outside", path
+    taken = client.post("/api/take-in", json={"show": "Whole", "shot": "Sky", "paths": [str(jobs)]}).get_json()
+    assert {Path(one["path"]).name for one in taken["document"]["sources"].values()} == {"evening.png"}
+    (jobs / "plates").rename(jobs / "before")
+    (jobs / "plates").symlink_to(tmp_path / "private")
+    write_plate(tmp_path / "private" / "evening.png")
+    look = {"kind": "picture", "revision": taken["revision"], "frame": 1, "scale": 4}
+    assert "X-Problem" in client.post(f"/api/shots/{taken['id']}/look", json=look).headers
+
+
+@pytest.mark.parametrize("path", ["x" * 300, "/".join(["y" * 200] * 30), "ring", "half\ud800"])
+def test_paths_that_are_none_are_refused(client: FlaskClient, jobs: Path, path: str) -> None:
+    client.post("/api/media/folders", json={"path": str(jobs)})
+    (jobs / "ring").symlink_to(jobs / "ring")
+    for answer in (
+        client.get("/api/media", query_string={"path": f"{jobs}/{path.encode('utf-8', 'replace').decode()}"}),
+        client.post("/api/take-in", json={"show": "Odd", "shot": "Odd", "paths": [f"{jobs}/{path}"]}),
+    ):
+        assert answer.status_code == 400
+        assert len(answer.get_json()["error"]["message"]) < 500
 
 
 @pytest.mark.parametrize(

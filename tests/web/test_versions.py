@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from umbrax.media.roots import Roots
 from umbrax.media.versions import number_of, versions_beside
 from umbrax.settings import Settings
 from umbrax.standin.exr import channels_of, write_exr
@@ -68,10 +69,10 @@ def test_a_new_version_says_what_it_changes_and_which_mattes_and_cards(client: F
 
 
 def test_versions_are_found_beside_and_in_the_same_folder(media: Path, tmp_path: Path) -> None:
-    assert versions_beside(media / "hill_v001" / "hill.{frame:04d}.exr") == [media / "hill_v002" / "hill.{frame:04d}.exr"]
+    assert versions_beside(media / "hill_v001" / "hill.{frame:04d}.exr", Roots([media])) == [media / "hill_v002" / "hill.{frame:04d}.exr"]
     for name in ("plate_v1.png", "plate_v3.png", "other_v2.png"):
         (tmp_path / name).touch()
-    assert versions_beside(tmp_path / "plate_v1.png") == [tmp_path / "plate_v3.png"]
+    assert versions_beside(tmp_path / "plate_v1.png", Roots([tmp_path])) == [tmp_path / "plate_v3.png"]
     assert [number_of(Path(p)) for p in ("a/b.exr", "x_v007/b.exr", "x_v2/b_v3.exr")] == [1, 7, 3]
 
 

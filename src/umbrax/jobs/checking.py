@@ -4,11 +4,12 @@ import structlog
 
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.media.examining import check_up_all, sequence_of_source
+from umbrax.media.roots import roots_of_show
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import checkups
 from umbrax.store.database import Database
-from umbrax.store.media_folders import roots_of
+from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import get_revision, get_shot
 
 
@@ -20,7 +21,7 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
     log = structlog.get_logger().bind(shot=shot_id)
     try:
         shot = get_revision(database, shot_id, row.revision).shot
-        reader = engine.reader(shot, roots_of(database, settings, get_shot(database, shot_id).folder))
+        reader = engine.reader(shot, roots_of_show(settings, get_shot(database, shot_id).folder, list_folders(database)))
         sequences = [sequence_of_source(reader, name) for name in shot.sources]
         total, done = sum(len(sequence.frames) for sequence in sequences), 0
 

@@ -10,6 +10,7 @@ import structlog
 from umbrax.core.document.bakes import link_bake
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import Cancelled, UmbraxError
+from umbrax.media.roots import roots_of_show
 from umbrax.media.sequences import path_of_frame
 from umbrax.render.engine import Engine
 from umbrax.render.lost import find_lost
@@ -18,7 +19,7 @@ from umbrax.render.output import RenderOrder, render_frames
 from umbrax.settings import Settings
 from umbrax.store import renders
 from umbrax.store.database import Database
-from umbrax.store.media_folders import roots_of
+from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 LOOK_EVERY = 0.5
@@ -43,7 +44,7 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
 
     try:
         shot = get_revision(database, row.shot_id, row.revision).shot
-        roots = roots_of(database, settings, get_shot(database, row.shot_id).folder)
+        roots = roots_of_show(settings, get_shot(database, row.shot_id).folder, list_folders(database))
         lost = "; ".join(one.message for one in find_lost(shot, engine.reader(shot, roots)))
         told = [f"rendered without what is lost: {lost}"[:MOST_TOLD]] if lost else []
         if told and not noted:

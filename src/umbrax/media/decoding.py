@@ -1,6 +1,7 @@
 """Decoding a whole file once into planes of their own type, whatever passes are wanted: EXR cannot be read by layers."""
 
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.picture import Picture
 
-from .files import FileInfo, FilePass, bad_file, inspect, open_input
+from .files import FileInfo, FilePass, bad_file, inspect, open_input, reading
 from .movies import decode_frame
 
 WHOLE_BYTES = 384 << 20  # files that are larger once decoded are read in strips
@@ -33,13 +34,10 @@ def decode(info: FileInfo) -> Decoded:
         yield from planar
         return
     path = Path(info.path)
-    source = open_input(path)
-    try:
+    with reading(path), closing(open_input(path)) as source:
         for part in sorted({p.part for p in info.passes}):
             passes = [p for p in info.passes if p.part == part]
             yield from _part(source, path, part, passes)
-    finally:
-        source.close()
 
 
 def comes_in_strips(info: FileInfo) -> bool:
@@ -59,8 +57,7 @@ def upright(plane: NDArray[Any], orientation: int) -> NDArray[Any]:
 def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[Any]]]]:
     """Each strip of each pass: the pass, the strip's first row from the top of the pass, and its planes; from top to bottom."""
     path = Path(info.path)
-    source = open_input(path)
-    try:
+    with reading(path), closing(open_input(path)) as source:
         for part in sorted({p.part for p in info.passes}):
             passes = [p for p in info.passes if p.part == part]
             source.seek_subimage(part, 0)
@@ -76,8 +73,6 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
 
                 for found, planes in _planes(source, path, passes, read):
                     yield found, row, planes
-    finally:
-        source.close()
 
 
 def _rows(source: Any, spec: Any, part: int, ends: tuple[int, int], kind: str, first: int, last: int) -> Any:
@@ -111,8 +106,7 @@ def _planar(info: FileInfo) -> list[tuple[FilePass, list[NDArray[Any]]]] | None:
 def check_end(info: FileInfo) -> None:
     """Read the last rows of every part: a file that was cut off is refused without decoding it whole."""
     path = Path(info.path)
-    source = open_input(path)
-    try:
+    with reading(path), closing(open_input(path)) as source:
         for part in sorted({p.part for p in info.passes}):
             channels = _channels(source, part)
             spec = source.spec()
@@ -121,8 +115,6 @@ def check_end(info: FileInfo) -> None:
             pixels = _rows(source, spec, part, (start, end), "float", 0, channels)
             if pixels is None:
                 raise bad_file(path, source.geterror() or "it is cut off")
-    finally:
-        source.close()
 
 
 def read_picture(path: Path) -> Picture:

@@ -4,16 +4,20 @@ import hashlib
 import json
 import os
 import re
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
 import OpenImageIO as oiio
+import structlog
 
-from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.errors import Cancelled, UmbraxError, Where
 from umbrax.core.picture import Window
 from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
 
+from .openfiles import too_many
 from .recognise import kinds_of_ids, letter_of, recognise
 
 TYPES = {
@@ -26,6 +30,7 @@ TYPES = {
     "double": "float",
 }
 LARGEST_BYTES = 16 << 30
+LARGEST_MANIFEST = 256 << 20
 ORDER = {
     name: place
     for place, names in enumerate((("r", "red", "x", "u", "y", "z"), ("g", "green", "v"), ("b", "blue"), ("a", "alpha")))
@@ -127,8 +132,42 @@ def bad_file(path: Path, why: str) -> UmbraxError:
     )
 
 
+@contextmanager
+def reading(path: Path) -> Iterator[None]:
+    """Whatever goes wrong in here is the file's fault, and is told in one line that names it.
+
+    Files come from anywhere, and libraries answer to damaged ones with errors of many kinds.
+    """
+    try:
+        yield
+    except (UmbraxError, Cancelled):
+        raise
+    except MemoryError as error:
+        raise bad_file(path, "it takes more memory than there is") from error
+    except Exception as error:
+        if isinstance(error, OSError) and (told := too_many(error)):
+            raise told from error
+        why = getattr(error, "strerror", None)  # of the system and of the movie library
+        if not why:
+            structlog.get_logger().warning("a damaged file", file=str(path), why=repr(error)[:200])
+        raise bad_file(path, why or "its header is damaged") from error
+
+
+def shown_name(name: str) -> str:
+    """A file's name as text; bytes that are no UTF-8 are shown as in Latin-1."""
+    try:
+        name.encode()
+    except UnicodeEncodeError:
+        return name.encode("utf-8", "surrogateescape").decode("latin-1")
+    return name
+
+
 def check_there(path: Path) -> None:
     """Refuse what is not there, not a file or not ours to read, each in its own words."""
+    shown = shown_name(str(path))
+    if shown != str(path):
+        message = f"the name of {Path(shown).name!r} is not in UTF-8; rename it"
+        raise UmbraxError("bad-name", message, where=Where(file=shown))
     if not path.exists():
         raise UmbraxError(
             "missing-file",
@@ -158,8 +197,7 @@ def open_input(path: Path) -> Any:
 
 def inspect(path: Path) -> FileInfo:
     """Read a file's header; UmbraxError with one clear line where that is not possible."""
-    source = open_input(path)
-    try:
+    with reading(path), closing(open_input(path)) as source:
         specs: list[Any] = []
         while source.seek_subimage(len(specs), 0):
             specs.append(source.spec())
@@ -171,9 +209,9 @@ def inspect(path: Path) -> FileInfo:
             _check_size(path, spec)
         first = specs[0]
         origin = (first.full_x, first.full_y)
-        metadata = {a.name: a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
-        notes = {a.name.removeprefix(NOTE): str(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
-        passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs)]
+        metadata = {_text(a.name): a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
+        notes = {a.name.removeprefix(NOTE): _text(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
+        passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs, source.format_name())]
         passes, ids = _id_layers(passes, metadata, path)
         passes = _with_beauty(passes, several=len(specs) > 1)
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
@@ -182,12 +220,10 @@ def inspect(path: Path) -> FileInfo:
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, *_turned(_orientation(first), first.full_width, first.full_height)),
             passes[0].window if passes else Window(0, 0, 0, 0),
-            tuple(_unique(passes)), ids, str(first.getattribute("compression") or ""),
-            str(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
+            tuple(_unique(passes)), ids, _text(first.getattribute("compression") or ""),
+            _text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
             str(first.getattribute("dpx:Transfer")) in FILM_LOG, notes=notes,
         )  # fmt: skip
-    finally:
-        source.close()
 
 
 def _by_file_name(found: FilePass, path: Path) -> FilePass:
@@ -225,14 +261,14 @@ def _turned(orientation: int, width: int, height: int) -> tuple[int, int]:
     return (height, width) if orientation >= 5 else (width, height)
 
 
-def _text(value: Any) -> str:
-    """A name of a file that may not be in UTF-8: a layered picture's are in Mac Roman (its format's own "Pascal strings")."""
+def _text(value: Any, others: str = "latin-1") -> str:
+    """A name of a file that may not be in UTF-8, but in `others`."""
     text = str(value)
     try:
         text.encode()
         return text
     except UnicodeEncodeError:
-        return text.encode("utf-8", "surrogateescape").decode("mac_roman")
+        return text.encode("utf-8", "surrogateescape").decode(others)
 
 
 def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
@@ -242,12 +278,14 @@ def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
     return layer, last
 
 
-def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list[Any]) -> list[FilePass]:
+def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list[Any], format_name: str) -> list[FilePass]:
     several = len(specs) > 1
-    part_name = _text(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "") if several else ""
+    # names of a layered picture are in Mac Roman: the "Pascal strings" of its format
+    others = "mac_roman" if format_name == "psd" else "latin-1"
+    part_name = _text(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "", others) if several else ""
     unassociated = bool(spec.getattribute("oiio:UnassociatedAlpha"))
     orientation = _orientation(spec)
-    names = tuple(_text(name) for name in spec.channelnames)
+    names = tuple(_text(name, others) for name in spec.channelnames)
     formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
     window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
     if orientation != 1:
@@ -295,9 +333,9 @@ def _views_of(spec: Any) -> tuple[str, ...]:
     """The eyes or cameras of a part, as OpenEXR's attributes `multiView` and `view` name them; the first is the usual one."""
     several = spec.getattribute("multiView")
     if several:
-        return tuple(several) if isinstance(several, (tuple, list)) else (str(several),)
+        return tuple(map(_text, several)) if isinstance(several, (tuple, list)) else (_text(several),)
     one = spec.getattribute("view")
-    return (str(one),) if one else ()
+    return (_text(one),) if one else ()
 
 
 def _place(channel: str) -> tuple[int, str]:
@@ -319,7 +357,7 @@ def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> 
     for key, value in metadata.items():
         parts = key.split("/", 2)
         if len(parts) == 3:
-            layers.setdefault(parts[1], {})[parts[2].lower()] = str(value)
+            layers.setdefault(parts[1], {})[parts[2].lower()] = _text(value)
     ids: dict[str, IdLayer] = {}
     for entry in layers.values():
         name = entry.get("name", "")
@@ -360,10 +398,12 @@ def _manifest(entry: dict[str, str], path: Path) -> dict[str, int] | None:
     text = entry.get("manifest")
     if text is None and "manif_file" in entry:
         side = path.parent / Path(entry["manif_file"]).name
-        text = side.read_text("utf-8", errors="replace") if side.is_file() else None
+        beside = side.is_file() and side.resolve().parent == path.resolve().parent and side.stat().st_size < LARGEST_MANIFEST
+        text = side.read_text("utf-8", errors="replace") if beside else None
     if text is None:
         return None
     try:
-        return {str(name): int(value, 16) for name, value in json.loads(text).items()}
-    except (ValueError, AttributeError, TypeError):
+        # a name may be escaped as half a character, which is none
+        return {name.encode("utf-8", "replace").decode(): int(value, 16) & 0xFFFFFFFF for name, value in json.loads(text).items()}
+    except (ValueError, AttributeError, TypeError, RecursionError):
         return None

@@ -1,5 +1,6 @@
 """What pictures lie in a folder: stills and sequences, one file per pass put together, and what each holds."""
 
+import os
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -7,12 +8,13 @@ from umbrax.core.checkup.sequence import holes_of
 from umbrax.core.errors import UmbraxError
 
 from .fastcopies import FastCopies
-from .files import FileInfo
+from .files import FileInfo, shown_name
 from .gathering import SourceFrame, gather
 from .grouping import main_of, passes_by_name, tells_of_a_pass
 from .movies import ENDINGS as MOVIES
 from .movies import is_movie
 from .places import file_at, frames_at
+from .roots import Roots
 from .sequences import NUMBERED, width_of
 
 DEEPEST = 4  # folders in folders that are looked into
@@ -49,11 +51,11 @@ class Found:
         return holes_of(self.frames)
 
 
-def find_pictures(folder: Path, copies: FastCopies) -> list[Found]:
+def find_pictures(folder: Path, copies: FastCopies, roots: Roots) -> list[Found]:
     """Everything in one folder, by name. A number at the end is a frame number where two files share the rest."""
     numbered: dict[tuple[str, str], dict[int, str]] = {}
     stills: list[str] = []
-    for entry in sorted(_entries(folder)):
+    for entry in sorted(_entries(folder, roots)):
         match = NUMBERED.match(entry)
         if match:
             numbered.setdefault((match[1], match[3]), {})[int(match[2])] = match[2]
@@ -72,23 +74,23 @@ def find_pictures(folder: Path, copies: FastCopies) -> list[Found]:
     return sorted(found, key=lambda one: one.name.lower())
 
 
-def find_in(path: Path, copies: FastCopies) -> list[Found]:
+def find_in(path: Path, copies: FastCopies, roots: Roots) -> list[Found]:
     """The pictures of a folder, or of the folders in it where it has none itself; one file per pass put together."""
-    return put_together(_pictures_below(path, copies, DEEPEST))
+    return put_together(_pictures_below(path, copies, roots, DEEPEST))
 
 
-def _pictures_below(path: Path, copies: FastCopies, deep: int) -> list[Found]:
-    found = find_pictures(path, copies)
+def _pictures_below(path: Path, copies: FastCopies, roots: Roots, deep: int) -> list[Found]:
+    found = find_pictures(path, copies, roots)
     if found or deep == 0:
         return found
-    return [one for folder in folders_of(path) for one in _pictures_below(folder, copies, deep - 1)]
+    return [one for folder in folders_of(path, roots) for one in _pictures_below(folder, copies, roots, deep - 1)]
 
 
-def find_here(path: Path, copies: FastCopies) -> list[Found]:
+def find_here(path: Path, copies: FastCopies, roots: Roots) -> list[Found]:
     """The pictures of a folder; where it has none but folders that are named after passes, those of these."""
-    if sum(tells_of_a_pass(folder.name) for folder in folders_of(path)) > 1:
-        return find_in(path, copies)
-    return put_together(find_pictures(path, copies))
+    if sum(tells_of_a_pass(folder.name) for folder in folders_of(path, roots)) > 1:
+        return find_in(path, copies, roots)
+    return put_together(find_pictures(path, copies, roots))
 
 
 def put_together(found: list[Found]) -> list[Found]:
@@ -113,21 +115,36 @@ def _goes_with(main: Found, other: Found) -> bool:
     return together and main.info is not None and other.info is not None and main.info.display == other.info.display
 
 
-def folders_of(path: Path) -> list[Path]:
-    try:
-        return sorted(entry for entry in path.iterdir() if entry.is_dir() and not entry.name.startswith("."))
-    except OSError as error:
-        raise UmbraxError("no-folder", f"cannot look into {path.name!r}: {error.strerror}; choose another folder") from None
+def folders_of(path: Path, roots: Roots | None = None) -> list[Path]:
+    """The folders in a folder, by name; of links only those that lead into the media folders, where these are given."""
+    return [path / entry.name for entry in _listed(path, roots) if entry.is_dir() and shown_name(entry.name) == entry.name]
 
 
-def _entries(folder: Path) -> list[str]:
+def _entries(folder: Path, roots: Roots) -> list[str]:
+    kinds = PICTURES | MOVIES
+    found = []
+    for entry in _listed(folder, roots):
+        unnamed = entry.is_dir() and shown_name(entry.name) != entry.name
+        if unnamed or (Path(entry.name).suffix.lower() in kinds and entry.is_file()):
+            found.append(entry.name)
+    return found
+
+
+def _listed(folder: Path, roots: Roots | None) -> list[os.DirEntry[str]]:
+    """What lies in a folder and is not hidden, by name; names that are not in UTF-8 are told of by what can be said of them."""
     try:
-        return [e.name for e in folder.iterdir() if e.suffix.lower() in PICTURES | MOVIES and not e.name.startswith(".") and e.is_file()]
+        with os.scandir(folder) as entries:
+            seen = sorted((entry for entry in entries if not entry.name.startswith(".")), key=lambda entry: entry.name)
     except OSError as error:
         raise UmbraxError("no-folder", f"cannot look into {folder.name!r}: {error.strerror}; choose another folder") from None
+    return [entry for entry in seen if roots is None or not entry.is_symlink() or roots.holds(folder / entry.name)]
 
 
 def _look_into(found: Found, copies: FastCopies) -> None:
+    if (shown := shown_name(found.path.name)) != found.path.name:
+        found.path, found.name = found.path.with_name(shown), shown_name(found.name)
+        found.problem = f"the name of {shown!r} is not in UTF-8; rename it"
+        return
     try:
         if is_movie(found.path):
             found.frames = frames_at(found.path)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 
-from .files import FileInfo, FilePass, bad_file, check_there, identity_of
+from .files import FileInfo, FilePass, bad_file, check_there, identity_of, reading
 
 ENDINGS = {".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf"}
 FIRST = 1  # the number of a movie's first frame
@@ -75,13 +75,10 @@ class _Movie:
         self.identity = identity_of(path)
         self._lock = threading.Lock()
         self._container: Any = None
-        try:
-            self._container = av.open(str(path))
-            self._stream = self._container.streams.video[0]
-        except IndexError:
-            raise bad_file(path, "it holds no pictures") from None
-        except (OSError, ValueError, av.FFmpegError) as error:
-            raise bad_file(path, _told(error)) from None
+        self._container = av.open(str(path))
+        if not self._container.streams.video:
+            raise bad_file(path, "it holds no pictures")
+        self._stream = self._container.streams.video[0]
         context = self._stream.codec_context
         self._stream.thread_type = "AUTO"
         self.width, self.height, self.codec = int(context.width), int(context.height), str(context.name)
@@ -98,21 +95,18 @@ class _Movie:
 
     def _times(self) -> list[int]:
         """When each frame is shown, in the stream's own units, in order."""
-        try:
-            times = [packet.pts for packet in self._container.demux(self._stream) if packet.pts is not None and packet.size]
-        except (OSError, ValueError, av.FFmpegError) as error:
-            raise bad_file(self.path, _told(error)) from None
+        times = [packet.pts for packet in self._container.demux(self._stream) if packet.pts is not None and packet.size]
         if not times:
             raise bad_file(self.path, "it holds no frames")
         return sorted(set(times))
 
     def frame(self, number: int) -> NDArray[Any]:
-        with self._lock:
+        with self._lock, reading(self.path):
             try:
                 return self._decoded(number)
-            except (OSError, ValueError, av.FFmpegError) as error:
+            except Exception:
                 self._frames = None
-                raise bad_file(self.path, f"frame {number + FIRST}: {_told(error)}") from None
+                raise
 
     def _decoded(self, number: int) -> NDArray[Any]:
         if self._frames is None or number != self._next:
@@ -141,10 +135,6 @@ class _Movie:
         return pixels
 
 
-def _told(error: Exception) -> str:
-    return getattr(error, "strerror", None) or str(error)
-
-
 _open: OrderedDict[str, _Movie] = OrderedDict()
 _opening = threading.Lock()
 
@@ -156,7 +146,8 @@ def _opened(path: Path) -> _Movie:
     with _opening:
         movie = _open.get(identity)
         if movie is None:
-            movie = _open[identity] = _Movie(path)
+            with reading(path):
+                movie = _open[identity] = _Movie(path)
         _open.move_to_end(identity)
         while len(_open) > OPEN_MOVIES:
             # one that is being read stays alive until that is done

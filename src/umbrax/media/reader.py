@@ -2,15 +2,18 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from functools import cache
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from umbrax.core.colour import linear_from_film_log, linear_from_srgb
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.kernels import blank
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
@@ -19,11 +22,14 @@ from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, grown, reach_of, takes_backdrop
 from .fastcopies import FastCopies, PassCopy, planes_on, ranks_on
+from .files import FilePass
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
+from .roots import Roots
 from .typefaces import typeface
 
+ROWS_OF = 16_000_000  # pixels that are reduced at a time
 REDUCED_FROM = 1_000_000  # pixels of a pass: smaller ones are reduced as fast as they are read
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 
@@ -33,7 +39,7 @@ class MediaReader:
 
     def __init__(self, sources: Mapping[str, Source], roots: list[Path], copies: FastCopies):
         self.sources = sources
-        self.roots = [root.resolve() for root in roots]
+        self.roots = Roots(roots)
         self.copies = copies
         self._files: dict[str, SourceFiles] = {}
         self._frames: dict[tuple[str, int], SourceFrame] = {}
@@ -43,17 +49,14 @@ class MediaReader:
         return self._inside(self.sources[source].path, source)
 
     def _inside(self, text: str, source: str) -> Path:
-        candidates = [path for root in self.roots if self._allowed(path := (root / text).resolve())]
+        candidates = self.roots.places_of(text)
         if not candidates:
             raise _outside(text, source)
         return next((path for path in candidates if is_there(path)), candidates[0])
 
-    def _allowed(self, path: Path) -> bool:
-        return any(path.is_relative_to(root) for root in self.roots)
-
     def _check_inside(self, path: Path, source: str) -> None:
         """A file of a sequence may be a link that leads elsewhere."""
-        if not self._allowed(path.resolve()):
+        if not self.roots.holds(path):
             raise _outside(path.name, source)
 
     def files_of(self, source: str) -> SourceFiles:
@@ -102,10 +105,13 @@ class MediaReader:
         backdrop = backdrop_in(wanted, whole.placed, whole.ids)
         light, bare = is_light(kind, shown), takes_backdrop(backdrop, kind, name)
         wide = grown(window, reach_of(setting, bare), found.window)
-        out = _floats(copy, wide, light and not setting.repair)
+        multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
+        curve = _curve(wanted.colour, copy.dtype, placed.file.film_log) if light else None
+        # codes are decoded as they lie, but for those that carry their alpha already
+        table = _table(curve, copy.dtype) if curve and copy.dtype in TOPS and (multiplied or not found.has_alpha) else None
+        out = _floats(copy, wide, light and not setting.repair, table, len(found.channels) - int(found.has_alpha))
         if light:
-            multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
-            out = _as_light(out, found.has_alpha, multiplied, _curve(wanted.colour, copy.dtype, placed.file.film_log))
+            out = _as_light(out, found.has_alpha, multiplied, curve if table is None else None)
         if setting != NOTHING_SET:
             out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
         if bare and backdrop is not None:
@@ -130,9 +136,19 @@ class MediaReader:
         placed = self.frame_of(source, frame).where(name)
         found, copy = placed.found, placed.copy(self.copies)
         whole = found.window.scaled(n)
-        pixels = self.copies.reduced(copy, n, lambda: reduce_area(self.pixels(source, frame, name, found.window), n))
+        pixels = self.copies.reduced(copy, n, lambda: self._reduced_in_rows(source, frame, found, name, n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
+
+    def _reduced_in_rows(self, source: str, frame: int, found: FilePass, name: str, n: int) -> NDArray[np.float32]:
+        window, whole = found.window, found.window.scaled(n)
+        out = blank(whole.height, whole.width, len(found.channels))
+        rows = max(1, ROWS_OF // (window.width * n)) * n
+        for y in range(window.y0, window.y1, rows):
+            band = Window(window.x0, y, window.x1, min(y + rows, window.y1))
+            first = (y - window.y0) // n
+            out[first : first + band.height // n] = reduce_area(self.pixels(source, frame, name, band), n)
+        return out
 
     def typeface(self, name: str) -> bytes:
         return typeface(name)
@@ -153,6 +169,17 @@ def _curve(colour: str, dtype: np.dtype[Any], film_log: bool) -> Curve | None:
         colour = "lin_rec709" if dtype.kind != "u" else "film_log" if film_log else "srgb_tx"
     curves: dict[str, Curve] = {"srgb_tx": linear_from_srgb, "film_log": linear_from_film_log}
     return curves.get(colour)
+
+
+@cache
+def _table(curve: Curve, dtype: np.dtype[Any]) -> NDArray[np.float32]:
+    """The light of each code of 8 or 16 bits."""
+    top = np.float32(TOPS[dtype])
+    return np.asarray(curve(np.arange(top + 1, dtype=np.float32) / top), np.float32)
+
+
+def _decoded(codes: NDArray[Any], table: NDArray[np.float32]) -> NDArray[np.float32]:
+    return np.asarray(cv2.LUT(codes, table[None])) if codes.dtype == np.uint8 else table[codes]
 
 
 def _as_light(pixels: NDArray[np.float32], has_alpha: bool, multiply: bool, curve: Curve | None) -> NDArray[np.float32]:
@@ -177,10 +204,11 @@ def _outside(text: str, source: str) -> UmbraxError:
     return UmbraxError("outside", message, where=Where(file=text))
 
 
-def _floats(copy: PassCopy, window: Window, finite: bool) -> NDArray[np.float32]:
+def _floats(copy: PassCopy, window: Window, finite: bool, table: NDArray[np.float32] | None, colours: int) -> NDArray[np.float32]:
     """`float32[h, w, c]` on a window: halves and floats as they are, 8 and 16 bit to 0..1, larger integers as numbers.
 
-    `finite`: NaN and infinities become 0, since one of them would spread over the frame.
+    `finite`: NaN and infinities become 0, since one of them would spread over the frame. `table` holds the light of each code; the
+    first `colours` channels are decoded by it.
     """
     if copy.dtype.kind == "f":
         place = (copy.window.y0 - window.y0, copy.window.x0 - window.x0)
@@ -188,7 +216,10 @@ def _floats(copy: PassCopy, window: Window, finite: bool) -> NDArray[np.float32]
     planes = planes_on(copy, window)
     out = np.empty((*planes.shape[1:], planes.shape[0]), np.float32)
     for channel, plane in enumerate(planes):
-        out[..., channel] = plane
-    if planes.dtype in TOPS:
-        out /= np.float32(TOPS[planes.dtype])
+        if table is not None and channel < colours:
+            out[..., channel] = _decoded(plane, table)
+        else:
+            out[..., channel] = plane
+            if planes.dtype in TOPS:
+                out[..., channel] /= np.float32(TOPS[planes.dtype])
     return out

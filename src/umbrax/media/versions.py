@@ -10,6 +10,7 @@ from umbrax.core.errors import UmbraxError
 from .examining import Sequence
 from .fastcopies import FastCopies
 from .finding import folders_of
+from .roots import Roots
 from .sequences import frames_of, is_pattern
 
 VERSION = re.compile(r"[._-]?v(\d+)", re.IGNORECASE)
@@ -25,17 +26,17 @@ def without_version(name: str) -> str:
     return _stem(name).strip("._- ") or name
 
 
-def versions_beside(path: Path) -> list[Path]:
+def versions_beside(path: Path, roots: Roots) -> list[Path]:
     """Files or patterns of the same name but for a version `v002`, in the folder, its siblings or theirs below; lowest first."""
     folder = path.parent
-    beside = [other for other in folders_of(folder.parent) if other != folder and _stem(other.name) == _stem(folder.name)]
+    beside = [other for other in folders_of(folder.parent, roots) if other != folder and _stem(other.name) == _stem(folder.name)]
     found = [other / path.name for other in beside]
     wanted = re.sub(r"\{frame[^}]*\}", "#", path.name)
     for entry in sorted(folder.iterdir()):
         name = re.sub(r"(?<=[._-])-?\d+(?=\.\w+\Z)", "#", entry.name) if is_pattern(path.name) else entry.name
         if name != wanted and _stem(name) == _stem(wanted) and name.count("#") == wanted.count("#"):
             found.append(folder / name.replace("#", path.name[path.name.index("{") : path.name.index("}") + 1] if "{" in path.name else ""))
-    there = [one for one in dict.fromkeys(found) if (frames_of(one) if is_pattern(one.name) else one.is_file())]
+    there = [one for one in dict.fromkeys(found) if roots.holds(one) and (frames_of(one) if is_pattern(one.name) else one.is_file())]
     return sorted(there, key=lambda one: (number_of(one), str(one)))
 
 

@@ -2,8 +2,6 @@
 
 from pathlib import Path
 
-from umbrax.settings import Settings
-
 from .database import Database
 
 
@@ -22,8 +20,3 @@ def remove_folder(database: Database, path: Path) -> None:
     """Leave a folder out from now on; shots that use what lies in it cannot read it any more."""
     with database.transaction() as connection:
         connection.execute("delete from media_folders where path = %s", (str(path),))
-
-
-def roots_of(database: Database, settings: Settings, show_folder: str) -> list[Path]:
-    """Where the sources of a show are looked for, its own folder first."""
-    return settings.roots_of(show_folder, list_folders(database))

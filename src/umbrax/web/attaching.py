@@ -1,7 +1,5 @@
 """Attaching passes and mattes that came by themselves to a source: what each file would be called and read as."""
 
-from pathlib import Path
-
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
@@ -59,7 +57,7 @@ def attachable(path: ShotPath, body: AttachQuestion) -> Response:
     proposals = propose(found, main, shared.engine.copies)
     if not proposals:
         raise nothing_found(found, "attached")
-    folder = Path(roots[0]).resolve()
+    folder = reader.roots.folders[0]
     return answered(
         Proposals(
             proposals=[

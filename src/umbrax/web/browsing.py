@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from umbrax.core.errors import UmbraxError
 from umbrax.media.finding import Found, find_here, find_in, folders_of
 from umbrax.media.movies import is_movie
+from umbrax.media.roots import Roots
 from umbrax.store.media_folders import add_folder, remove_folder
 
 from .shots import answered
@@ -76,14 +77,16 @@ def _browsed(path: str) -> Response:
     shared = state()
     uploads, added = str(shared.settings.uploads.resolve()), {root.resolve() for root in shared.added_folders()}
     if not path:
-        roots = [FolderData(name=root.name, path=str(root), added=root in added) for root in media_roots() if root.is_dir()]
-        return answered(Browsed(path="", way=[], folders=roots, found=[], uploads=uploads))
-    folder, root = _inside(path)
+        folders = [FolderData(name=root.name, path=str(root), added=root in added) for root in media_roots().folders if root.is_dir()]
+        return answered(Browsed(path="", way=[], folders=folders, found=[], uploads=uploads))
+    roots = media_roots()
+    folder = roots.check(Path(path))
+    root = roots.root_of(folder) or folder
     way = [FolderData(name=root.name, path=str(root))]
     for part in folder.relative_to(root).parts:
         way.append(FolderData(name=part, path=str(Path(way[-1].path) / part)))
-    found = [found_data(one) for one in find_here(folder, shared.engine.copies)]
-    folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder)]
+    found = [found_data(one) for one in find_here(folder, shared.engine.copies, roots)]
+    folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder, roots)]
     return answered(Browsed(path=str(folder), way=way, folders=folders, found=found, uploads=uploads))
 
 
@@ -134,9 +137,9 @@ def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Fo
     copies, roots = state().engine.copies, media_roots()
     known: dict[Path, list[Found]] = {}
     found: list[Found] = []
-    for place in (inside_roots(path, roots) for path in paths):
+    for place in (roots.check(Path(path)) for path in paths):
         if place.is_dir():
-            found += find_in(place, copies)
+            found += find_in(place, copies, roots)
         elif own := pictures_at(place, roots, known):
             found += own
         else:
@@ -148,13 +151,12 @@ def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Fo
     return found
 
 
-def pictures_at(place: Path, roots: list[Path], known: dict[Path, list[Found]]) -> list[Found]:
+def pictures_at(place: Path, roots: Roots, known: dict[Path, list[Found]]) -> list[Found]:
     """The picture of a file or pattern with what is put together with it, which may lie in folders called after passes; none where
     there is none. `known` keeps folders that were looked into."""
     for folder in (place.parent, place.parent.parent):
         if folder not in known:
-            inside = any(folder.is_relative_to(root.resolve()) for root in roots)
-            known[folder] = find_here(folder, state().engine.copies) if inside else []
+            known[folder] = find_here(folder, state().engine.copies, roots) if roots.holds(folder) else []
         if own := [one for one in known[folder] if one.path == place]:
             return own
     return []
@@ -186,21 +188,5 @@ def found_data(one: Found) -> FoundData:
     )  # fmt: skip
 
 
-def media_roots() -> list[Path]:
-    return [root.resolve() for root in (*state().settings.roots, *state().added_folders())]
-
-
-def _inside(text: str) -> tuple[Path, Path]:
-    """A path inside a media folder, and that folder."""
-    roots = media_roots()
-    real = inside_roots(text, roots)
-    return real, next(root for root in roots if real.is_relative_to(root))
-
-
-def inside_roots(text: str, roots: list[Path]) -> Path:
-    """A path or pattern with its links followed, refused where it leads outside all of these folders."""
-    path = Path(text)
-    real = (path.parent.resolve() / path.name) if "{" in path.name else path.resolve()
-    if any(real.is_relative_to(root.resolve()) for root in roots):
-        return real
-    raise UmbraxError("outside", f"{text!r} is in none of the media folders; move the files into one, or add its folder to them")
+def media_roots() -> Roots:
+    return Roots([*state().settings.roots, *state().added_folders()])

@@ -11,6 +11,7 @@ from umbrax.core.document import edits
 from umbrax.core.document.shot import Shot
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
+from umbrax.media.roots import roots_of_show
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store.database import Database
@@ -53,7 +54,7 @@ class State:
             folder = get_shot(self.database, shot_id).folder
             with self._lock:
                 self._folders[shot_id] = folder
-        return self.settings.roots_of(folder, self.added_folders())
+        return roots_of_show(self.settings, folder, self.added_folders())
 
     def added_folders(self) -> list[Path]:
         """The media folders that were added in the page; read once, and again after they changed."""

@@ -159,11 +159,11 @@ def _computed_together(
     return {step.key: picture for step, picture in zip(chosen, made, strict=True)}
 
 
-def _in_bands(window: Window, watch: Callable[[], None], run: Callable[[Window], list[Picture]]) -> list[Picture]:
+def _in_bands(window: Window, watch: Callable[[], None], run: Callable[[Window], list[Picture]], work: int = 1) -> list[Picture]:
     """Pictures of a window, computed in rows of some 50 ms of work each."""
-    if window.area <= BAND_PIXELS:
+    if window.area * work <= BAND_PIXELS:
         return run(window)
-    rows = max(1, BAND_PIXELS // window.width)
+    rows = max(1, BAND_PIXELS // (window.width * work))
     whole: list[Any] = []
     edges: list[Edge] = []
     for y in range(window.y0, window.y1, rows):
@@ -181,7 +181,7 @@ def _in_bands(window: Window, watch: Callable[[], None], run: Callable[[Window],
 def _computed(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Callable[[], None]) -> Picture:
     try:
         if node.pointwise:
-            picture = _in_bands(window, watch, lambda band: [node.run(band, tuple(picture.crop(band) for picture in inputs))])[0]
+            picture = _in_bands(window, watch, lambda band: [node.run(band, tuple(picture.crop(band) for picture in inputs))], node.work)[0]
         else:
             picture = node.run(window, inputs)
     except UmbraxError as error:

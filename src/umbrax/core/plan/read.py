@@ -3,6 +3,8 @@
 from dataclasses import replace
 from typing import Any, Literal
 
+import numpy as np
+
 from ..errors import Where
 from ..kernels.resample import reduce_area, reduce_nearest, reduce_shares
 from ..picture import Edge, Picture, Window
@@ -10,6 +12,7 @@ from .reader import COVERAGES, FrameInfo, PassInfo, PassReader, is_light
 from .steps import Step, content_key
 
 Way = Literal["area", "nearest", "shares"]
+LARGE = 32_000_000  # pixels of a pass: one of these as floats takes 512 MB, and reading it as much again
 
 
 def read_step(
@@ -34,8 +37,24 @@ def read_step(
         return Picture(reader.pixels(source, frame, found.name, window, shown), window)
 
     key = content_key("read 2", [info.identity, found.name, light], ())
-    full = Step(key, "read", found.window, len(found.channels), (), lambda _: (), run, edge, where)
-    return reduced_step(full, scale, "area" if light or found.kind in COVERAGES else "nearest")
+    large = found.window.area > LARGE
+    full = Step(key, "read", found.window, len(found.channels), (), lambda _: (), run, edge, where, pointwise=large)
+    how: Way = "area" if light or found.kind in COVERAGES else "nearest"
+    return _read_in_rows(full, scale, how) if large and scale > 1 else reduced_step(full, scale, how)
+
+
+def _read_in_rows(full: Step, n: int, how: Way) -> Step:
+    """A read step at 1/n that never holds all of its full size: rows are read and reduced one after the other."""
+    reduced = reduced_step(full, n, how)
+
+    def run(window: Window, _: tuple[Picture, ...]) -> Picture:
+        wide = window.magnified(n)
+        there = wide.intersect(full.domain)
+        read = full.run(there, ()) if not there.empty else Picture(np.zeros((0, 0, full.channels), np.float32), there)
+        return reduced.run(window, (replace(read, edge=full.edge),))
+
+    key = content_key("read in rows 1", reduced.key, ())
+    return replace(reduced, key=key, what="read", inputs=(), needs=lambda _: (), run=run, pointwise=True, work=n * n)
 
 
 def reduced_step(step: Step, n: int, how: Way) -> Step:

@@ -46,7 +46,7 @@ class Step:
     `domain` is where the picture is defined, at the step's scale; outside it stands `edge`. `needs(window)` gives the
     window wanted of each input; `run` gets of each what of that lies in its domain, a pixel at least where its border goes on.
     `pointwise` steps may be computed in bands of rows and get exactly their window. A `whole` step is made and kept on all of
-    its domain, whatever window is wanted.
+    its domain, whatever window is wanted. `work` is how many pixels are looked at for each that is made: bands are that much smaller.
     """
 
     key: str
@@ -62,6 +62,7 @@ class Step:
     together: Together | None = None
     whole: bool = False
     patches: Patches | None = None
+    work: int = 1
 
 
 def plain(value: Any) -> Any:

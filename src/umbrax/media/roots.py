@@ -1,0 +1,63 @@
+"""The folders that pictures may be read from. Links are followed before anything is compared, here and nowhere else."""
+
+import os
+from collections.abc import Iterable
+from pathlib import Path
+
+from umbrax.core.errors import UmbraxError, Where
+from umbrax.settings import Settings
+
+from .sequences import is_pattern
+
+LONGEST_NAME, LONGEST_PATH = 255, 4096  # bytes, on Linux
+
+
+class Roots:
+    """Media folders as they really are. A link inside one that leads out of all of them counts as if it were not there."""
+
+    def __init__(self, folders: Iterable[Path]):
+        self.folders = tuple(dict.fromkeys(folder.resolve() for folder in folders))
+
+    def root_of(self, path: Path) -> Path | None:
+        """The media folder that a path, with its links followed, lies in."""
+        real = real_path(path)
+        return next((root for root in self.folders if real.is_relative_to(root)), None)
+
+    def holds(self, path: Path) -> bool:
+        return self.root_of(path) is not None
+
+    def check(self, path: Path) -> Path:
+        """A path or pattern with its links followed; refused where it leads outside."""
+        if not self.holds(path):
+            message = f"{str(path)!r} is in none of the media folders; move the files into one, or add its folder to them"
+            raise UmbraxError("outside", message, where=Where(file=str(path)))
+        return real_path(path)
+
+    def places_of(self, text: str) -> list[Path]:
+        """What a path may mean, beginning at each folder in turn; without what leads outside."""
+        return [real_path(path) for root in self.folders if self.holds(path := root / text)]
+
+
+def roots_of_show(settings: Settings, show_folder: str, added: Iterable[Path] = ()) -> list[Path]:
+    """Where the sources of a show are looked for, its own folder first; `added` are folders that no setting names.
+
+    A show's folder gives no right of its own: one that lies in no media folder, or in none any more, is left out.
+    """
+    known = [*settings.roots, *added, settings.baked]
+    own = Path(show_folder)
+    return [own, *known] if Roots(known).holds(own) else known
+
+
+def real_path(path: Path) -> Path:
+    """A path with its links followed; of a pattern, those of the folder, since each of its files may be a link of its own."""
+    try:
+        if max(map(len, map(os.fsencode, path.parts)), default=0) > LONGEST_NAME or len(os.fsencode(path)) > LONGEST_PATH:
+            raise _bad(path, "it is longer than a path can be")
+        return path.parent.resolve() / path.name if is_pattern(path.name) else path.resolve()
+    except (RuntimeError, UnicodeEncodeError) as error:  # what a ring of links is to Python 3.11; a lone surrogate
+        raise _bad(path, "its links lead in a ring" if isinstance(error, RuntimeError) else "it holds what is no character") from None
+
+
+def _bad(path: Path, why: str) -> UmbraxError:
+    text = str(path).encode("utf-8", "replace").decode()
+    return UmbraxError("bad-path", f"cannot follow the path {text[:200]!r}: {why}; check it")
