@@ -24,9 +24,10 @@ def free_port() -> int:
         return int(free.getsockname()[1])
 
 
-def launch(state: Path, database: str, *arguments: str, cache_bytes: int = 1 << 29) -> subprocess.Popen[bytes]:
+def launch(state: Path, database: str, *arguments: str, cache_bytes: int = 1 << 29, media: Path | None = None) -> subprocess.Popen[bytes]:
     """A process in its own group, so that a kill reaches its children too."""
     environment = os.environ | {"UMBRAX_DATABASE": database, "UMBRAX_STATE": str(state), "UMBRAX_CACHE_BYTES": str(cache_bytes)}
+    environment |= {"UMBRAX_MEDIA": str(media)} if media else {}
     with (state / "log").open("ab") as log:
         return subprocess.Popen([*PROGRAM, *arguments], env=environment, stdout=log, stderr=log, start_new_session=True)
 

@@ -297,12 +297,9 @@ def migrate() -> None:
 @app.command()
 def serve(host: str = "127.0.0.1", port: int = 8460) -> None:
     """The server behind the page."""
-    os.execv(
-        sys.executable,
-        [sys.executable, "-m", "gunicorn", "--bind", f"{host}:{port}", "--workers", "1", "--worker-class", "gthread",
-         "--threads", "12", "--timeout", "0", "--graceful-timeout", "5", "--access-logfile", "/dev/null",
-         "--no-control-socket", "umbrax.web.app:make_app()"],
-    )  # fmt: skip
+    from umbrax.web.serving import serve as run
+
+    run(host, port)
 
 
 @app.command()

@@ -55,7 +55,7 @@ def order(database: Database, shot: int, folder: Path) -> int:
 
 
 def test_every_render_ends_done_though_the_database_is_killed_again_and_again(cluster: Cluster, tmp_path: Path) -> None:
-    database = Database(cluster.address, most=2)
+    database = Database(cluster.address, most=2, patience=10)
     shot = read_data(page())
     number = add_shot(database, put_show(database, "show", str(tmp_path)), shot)
     assert number is not None
@@ -89,7 +89,7 @@ def test_every_render_ends_done_though_the_database_is_killed_again_and_again(cl
 
 
 def test_a_render_that_nobody_works_at_can_be_cancelled_and_is_found(cluster: Cluster, tmp_path: Path) -> None:
-    database = Database(cluster.address, most=2)
+    database = Database(cluster.address, most=2, patience=10)
     shot = add_shot(database, put_show(database, "show", str(tmp_path)), read_data(page()))
     assert shot is not None
     lost, working = (renders.add_render(database, shot, 1, FRAMES, str(tmp_path), "a.{frame:04d}.exr", "half") for _ in range(2))

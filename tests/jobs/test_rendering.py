@@ -12,6 +12,7 @@ from umbrax.core.plan.planner import ShotPlanner
 from umbrax.jobs import rendering
 from umbrax.jobs.rendering import files_of, run_render
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.roots import roots_of_show
 from umbrax.media.sequences import frame_range
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
@@ -37,7 +38,7 @@ class Hands:
         )
         assert made is not None
         self.shot = made
-        self.settings = Settings(state, (), address, 1 << 29, 4 << 30)
+        self.settings = Settings(state, (demo,), address, 1 << 29, 4 << 30)
         self.engine = Engine(FastCopies(state / "fast"))
 
     def order(self, frames: str, matte: str | None = "dome") -> int:
@@ -178,7 +179,7 @@ def test_a_bake_links_its_mattes_when_it_is_done_and_only_then(hands: Hands) -> 
     assert head == before + 1
     shot = get_revision(hands.database, hands.shot, head).shot
     assert shot.sources["baked mattes"].path == "baked-000007/dome-mattes.{frame:04d}.exr"
-    roots = hands.settings.roots_of(get_shot(hands.database, hands.shot).folder)
+    roots = roots_of_show(hands.settings, get_shot(hands.database, hands.shot).folder)
     planner = ShotPlanner(shot, 1002, hands.engine.reader(shot, roots))
     assert all(planner.baked_planes(name) for name in ("brass", "dome", "mast lamps"))
     renders.reopen(hands.database, row.id)

@@ -7,7 +7,6 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from umbrax.core.errors import UmbraxError
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.openfiles import too_many
 from umbrax.standin.exr import write_exr
@@ -59,7 +58,5 @@ def test_a_copy_that_was_removed_while_it_was_open_is_made_anew(tmp_path: Path) 
     kept = copies.open(info)["light03"]
     for part in kept.place.parent.iterdir():
         part.unlink()
-    with pytest.raises(UmbraxError, match="was removed while it was used; try again"):
-        _ = kept.planes
-    kept.place.parent.rmdir()
+    assert kept.planes.shape == (3, 8, 8)
     assert copies.open(info)["light03"].planes.shape == (3, 8, 8)

@@ -125,3 +125,15 @@ def test_uploads_that_nobody_went_on_with_give_their_room_back(tmp_path: Path) -
     uploads.begin("d", "b", 3)
     assert not list((tmp_path / ".partial").glob(f"{old.id}.*"))
     assert uploads.find(new.id).offset == 0
+
+
+def test_what_comes_after_the_last_piece_changes_nothing(tmp_path: Path) -> None:
+    uploads = Uploads(tmp_path)
+    made = uploads.begin("a.bin", "batch", 4)
+    uploads.append(made.id, 0, [b"1234"])
+    assert uploads.append(made.id, 4, []).offset == 4
+    for offset, pieces in ((4, [b"more"]), (0, [b"1234"])):
+        with pytest.raises(UmbraxError, match="expected bytes from 4"):
+            uploads.append(made.id, offset, pieces)
+    assert uploads.find(made.id).offset == 4
+    assert (tmp_path / "batch" / "a.bin").read_bytes() == b"1234"

@@ -24,7 +24,7 @@ def server(database_address: str, database: Database, demo: Path, tmp_path_facto
     bring_in(database, str(demo), only=("dome-at-dusk",))
     state = tmp_path_factory.mktemp("server")
     port = free_port()
-    processes = [launch(state, database_address, *command) for command in (("serve", "--port", str(port)), ("worker",))]
+    processes = [launch(state, database_address, *command, media=demo) for command in (("serve", "--port", str(port)), ("worker",))]
     address = f"http://127.0.0.1:{port}"
     wait_for_server(address, state)
     yield address

@@ -25,7 +25,7 @@ from umbrax.store.shots import get_revision
 
 @pytest.fixture
 def worker(settings: Settings) -> Iterator[subprocess.Popen[bytes]]:
-    process = launch(settings.state, settings.database, "worker")
+    process = launch(settings.state, settings.database, "worker", media=settings.media[0])
     yield process
     stop(process)
 
@@ -118,7 +118,7 @@ def test_waiting_and_running_renders_can_be_cancelled_and_gone_on_with(bench: Be
     waiting = order(bench, frames="1001-1003")
     bench.client.post(f"/api/renders/{waiting['id']}/cancel")
     assert render(bench, waiting["id"])["state"] == "cancelled"
-    process = launch(settings.state, settings.database, "worker")
+    process = launch(settings.state, settings.database, "worker", media=settings.media[0])
     try:
         again = bench.client.post(f"/api/renders/{waiting['id']}/retry").get_json()
         assert again["state"] == "queued"
@@ -129,13 +129,13 @@ def test_waiting_and_running_renders_can_be_cancelled_and_gone_on_with(bench: Be
 
 
 def test_after_the_worker_is_killed_the_render_goes_on_and_finishes(bench: Bench, settings: Settings) -> None:
-    first = launch(settings.state, settings.database, "worker")
+    first = launch(settings.state, settings.database, "worker", media=settings.media[0])
     made = order(bench, frames="1001-1003x1,1001-1003", type="float")
     wait_for(bench, made["id"], "done", done=1)
     os.kill(first.pid, signal.SIGKILL)
     first.wait(10)
     left = render(bench, made["id"])
-    second = launch(settings.state, settings.database, "worker")
+    second = launch(settings.state, settings.database, "worker", media=settings.media[0])
     try:
         row = wait_for(bench, made["id"], "done", "failed")
         assert row["state"] == "done", row["message"]

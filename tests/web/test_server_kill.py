@@ -34,7 +34,7 @@ def test_server_and_worker_killed_at_work_lose_nothing(database_address: str, da
     port = free_port()
     address = f"http://127.0.0.1:{port}"
     commands = (("serve", "--port", str(port)), ("worker",))
-    first = [launch(tmp_path, database_address, *command) for command in commands]
+    first = [launch(tmp_path, database_address, *command, media=demo) for command in commands]
     try:
         wait_for_server(address, tmp_path)
         revision = edit(address, shot, call(address, f"/shots/{shot}")["revision"], 0.9)["revision"]
@@ -48,7 +48,7 @@ def test_server_and_worker_killed_at_work_lose_nothing(database_address: str, da
             os.killpg(process.pid, signal.SIGKILL)
             process.wait(10)
     looking.join(60)
-    second = [launch(tmp_path, database_address, *command) for command in commands]
+    second = [launch(tmp_path, database_address, *command, media=demo) for command in commands]
     try:
         wait_for_server(address, tmp_path)
         state = call(address, f"/shots/{shot}")

@@ -8,7 +8,23 @@ export type Contents = Schemas["Contents"];
 export type RenderData = Schemas["RenderData"];
 export type Probe = Schemas["Probe"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+const TRIES = 12;
+
+/** What the server has no room for at the moment, or what it could not begin without its database, is asked for again. */
+export async function patiently(request: () => Promise<Response>, signal?: AbortSignal): Promise<Response> {
+  for (let tries = 1; ; tries++) {
+    const response = await request();
+    const seconds = Number(response.headers.get("Retry-After"));
+    if (response.status !== 503 || !seconds || tries === TRIES) return response;
+    await new Promise((done) => setTimeout(done, seconds * 1000 * (0.5 + Math.random())));
+    signal?.throwIfAborted();
+  }
+}
+
+export const api = createClient<paths>({
+  baseUrl: "/",
+  fetch: (request) => patiently(() => fetch(request.clone()), request.signal),
+});
 
 /** What the server said when it refused; `detail` tells a machine more. */
 export class Refused extends Error {

@@ -1,3 +1,5 @@
+import { patiently } from "../api/client";
+
 /** Small pictures are fetched two at a time, so that looks never wait for a connection behind them. */
 const AT_ONCE = 2;
 const KEPT = 400;
@@ -42,7 +44,7 @@ function next(): void {
 
 async function load(wish: Wish): Promise<void> {
   try {
-    const response = await fetch(wish.address);
+    const response = await patiently(() => fetch(wish.address));
     if (!response.ok) return;
     const url = URL.createObjectURL(await response.blob());
     if (!response.headers.get("Cache-Control")?.includes("no-store")) keep(wish.address, url);

@@ -22,10 +22,12 @@ class Where:
 class UmbraxError(Exception):
     """Anything a user can be told in one line.
 
-    `code` is stable and machine-readable; `message` is lower case without a full stop and names the remedy.
+    `code` is stable and machine-readable; `message` is lower case without a full stop and names the remedy. `again`: nothing was
+    done, and the same can be asked for again in a moment.
     """
 
     status = 400
+    again = False
 
     def __init__(self, code: str, message: str, *, where: Where | None = None, detail: dict[str, Any] | None = None):
         super().__init__(message)

@@ -12,6 +12,8 @@ from umbrax.store.database import Database
 from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import get_revision, get_shot
 
+from .failing import unexpected
+
 
 def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id: int) -> None:
     """Examine what the ordered revision reads; the row says how it ended. Safe to run again at any time."""
@@ -41,7 +43,6 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
         if error.code == "no-database":
             raise  # its row cannot be written either: it stays as it is, and is taken up again
         checkups.finish(database, shot_id, row.revision, "failed", None, error.payload())
-    except Exception:
-        message = "the check-up stopped for a reason it does not know; look into the worker's log and try again"
-        checkups.finish(database, shot_id, row.revision, "failed", None, UmbraxError("unexpected", message).payload())
+    except Exception as error:
+        checkups.finish(database, shot_id, row.revision, "failed", None, unexpected(error, "check-up").payload())
         log.exception("check-up failed unexpectedly")

@@ -22,6 +22,8 @@ from umbrax.store.database import Database
 from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import edit_shot, get_revision, get_shot
 
+from .failing import unexpected
+
 LOOK_EVERY = 0.5
 MOST_TOLD = 1000
 
@@ -68,9 +70,8 @@ def run_render(database: Database, engine: Engine, settings: Settings, render_id
             raise  # its row cannot be written either: it stays as it is, and is taken up again
         renders.set_state(database, render_id, "failed", error.payload())
         log.warning("render failed", error=str(error))
-    except Exception:
-        unexpected = UmbraxError("unexpected", "the render stopped for a reason it does not know; look into the worker's log and try again")
-        renders.set_state(database, render_id, "failed", unexpected.payload())
+    except Exception as error:
+        renders.set_state(database, render_id, "failed", unexpected(error, "render").payload())
         log.exception("render failed unexpectedly")
 
 

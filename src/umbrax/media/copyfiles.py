@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from umbrax.core.kernels.boxes import differing_box
 from umbrax.core.picture import Window
 
+from .disk import take_room
 from .files import FilePass
 
 Planes = list[NDArray[Any]]
@@ -48,10 +49,11 @@ def write_whole(path: Path, found: FilePass, planes: Planes) -> Entry:
     fills = [bits_of(p)[0, 0] for p in same]
     box = _box(same, fills)
     if not box.empty:
-        out = np.lib.format.open_memmap(path, mode="w+", dtype=same[0].dtype, shape=(len(same), box.height, box.width))
-        for place, plane in zip(out, same, strict=True):
-            place[:] = plane[box.y0 : box.y1, box.x0 : box.x1]
-        out.flush()
+        file, start = _begin(path, same[0].dtype, (len(same), box.height, box.width))
+        with file:
+            file.seek(start)
+            for plane in same:
+                np.ascontiguousarray(plane[box.y0 : box.y1, box.x0 : box.x1]).tofile(file)
     return _entry(found, box, same[0].dtype, fills)
 
 
@@ -120,5 +122,10 @@ def _begin(path: Path, dtype: np.dtype[Any], shape: tuple[int, int, int]) -> tup
     header = {"descr": np.lib.format.dtype_to_descr(dtype), "fortran_order": False, "shape": shape}
     np.lib.format.write_array_header_1_0(file, header)
     start = file.tell()
-    file.truncate(start + int(np.prod(shape)) * dtype.itemsize)
+    try:
+        file.flush()
+        take_room(file, start + int(np.prod(shape)) * dtype.itemsize)
+    except OSError:
+        file.close()
+        raise
     return file, start

@@ -14,8 +14,8 @@ import shutil
 import threading
 import uuid
 from collections import Counter, OrderedDict
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
@@ -28,6 +28,7 @@ from umbrax.core.picture import Window
 
 from .copyfiles import StripWriter, bits_of, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
+from .disk import disk_full, is_full
 from .files import FileInfo, bad_file, inspect, is_unchanged
 from .movies import inspect_movie, is_movie
 from .openfiles import limit, too_many
@@ -41,7 +42,8 @@ OPEN_COPIES = 96
 class PassCopy:
     """Planes `[channel, h, w]` on the part of the pass that holds anything, and each channel's value outside it.
 
-    `place` is the file the planes are in, without its ending; it is mapped when they are asked for the first time.
+    `place` is the file the planes are in, without its ending; it is mapped when they are asked for the first time. Where it was
+    removed meanwhile, `again` makes it anew.
     """
 
     shape: tuple[int, ...]
@@ -50,6 +52,7 @@ class PassCopy:
     fill: tuple[Any, ...]
     place: Path
     mapped: Callable[[], None] = lambda: None
+    again: "Callable[[], PassCopy] | None" = None
 
     @cached_property
     def planes(self) -> NDArray[Any]:
@@ -59,7 +62,11 @@ class PassCopy:
             # copy-on-write keeps the file untouched and gives kernels the one array kind they are compiled for
             found: NDArray[Any] = np.load(self.place.with_name(f"{self.place.name}.npy"), mmap_mode="c")
         except OSError as error:
-            raise (too_many(error) or _gone(self.place)) from error
+            if told := too_many(error):
+                raise told from error
+            if self.again is None:
+                raise _gone(self.place) from error
+            return self.again().planes
         self.mapped()
         return found
 
@@ -68,6 +75,15 @@ class PassCopy:
         """The values of `fill`, which are bit patterns, as floats."""
         values = np.array(self.fill, np.uint32).astype(bits_of(np.empty(0, self.dtype)).dtype).view(self.dtype)
         return values.astype(np.float32)
+
+
+@contextlib.contextmanager
+def _removed_unless_whole(temporary: Path) -> Iterator[None]:
+    try:
+        yield
+    finally:
+        with contextlib.suppress(OSError):
+            temporary.unlink(missing_ok=True)
 
 
 def _gone(place: Path) -> UmbraxError:
@@ -122,8 +138,9 @@ class FastCopies:
         notes = self.folder / NOTES
         notes.mkdir(parents=True, exist_ok=True)
         temporary = notes / f".{uuid.uuid4().hex}"
-        temporary.write_text(content)
-        os.replace(temporary, notes / identity)
+        with _removed_unless_whole(temporary):
+            temporary.write_text(content)
+            os.replace(temporary, notes / identity)
 
     def open(self, info: FileInfo) -> dict[str, PassCopy]:
         """The copies of all passes of a file, made now if they are not there yet."""
@@ -134,18 +151,38 @@ class FastCopies:
                 return kept
             making = self._making.setdefault(info.identity, threading.Lock())
         with making:
-            copies = self._load(self._noted(info), info.identity)
+            copies = self._load(self._noted(info), info)
             if copies is None:
-                self._make(info)
-                copies = self._load(self._noted(info), info.identity)
+                self._make_room_and(lambda: self._make(info), info)
+                copies = self._load(self._noted(info), info)
             if copies is None:  # evicted at once: the limit is smaller than one frame
-                raise OSError(f"cannot keep fast copies in {self.folder}")
+                raise UmbraxError("no-room", "there is no room for the fast copy of one frame; raise UMBRAX_FAST_BYTES")
         with self._lock:
             self._making.pop(info.identity, None)
             self._open[info.identity] = copies
             while len(self._open) > OPEN_COPIES:
                 self._mapped.pop(self._open.popitem(last=False)[0], None)
         return copies
+
+    def _again(self, info: FileInfo, name: str) -> PassCopy:
+        """A copy that was removed while it was in use, made anew."""
+        with self._lock:
+            self._open.pop(info.identity, None)
+            self._mapped.pop(info.identity, None)
+        return replace(self.open(info)[name], again=None)
+
+    def _make_room_and(self, make: Callable[[], None], info: FileInfo) -> None:
+        """Where the disk is full, copies that were not used lately make room, once."""
+        try:
+            make()
+        except OSError as error:
+            if not is_full(error):
+                raise
+            self._evict("", share=0.5)
+            try:
+                make()
+            except OSError as again:
+                raise (disk_full(f"the fast copy of {Path(info.path).name!r}") if is_full(again) else again) from again
 
     def _count(self, identity: str) -> None:
         """A file of a copy was mapped: where there are too many, the copies used longest ago are let go."""
@@ -162,8 +199,8 @@ class FastCopies:
             return kept
         pixels = make()
         # the copy may have been removed meanwhile: then there is no place to keep it
-        with contextlib.suppress(OSError):
-            temporary = path.with_name(f".{uuid.uuid4().hex}.npy")
+        temporary = path.with_name(f".{uuid.uuid4().hex}.npy")
+        with contextlib.suppress(OSError), _removed_unless_whole(temporary):
             np.save(temporary, pixels)
             os.replace(temporary, path)
             self._written += pixels.nbytes
@@ -172,7 +209,7 @@ class FastCopies:
                 self._evict(copy.place.parent.name)
         return pixels
 
-    def _load(self, content: str | None, identity: str = "") -> dict[str, PassCopy] | None:
+    def _load(self, content: str | None, info: FileInfo) -> dict[str, PassCopy] | None:
         if content is None:
             return None
         place = self.folder / content
@@ -187,7 +224,7 @@ class FastCopies:
                     return None
                 copies[entry["name"]] = PassCopy(
                     tuple(entry["shape"]), np.dtype(entry["dtype"]), Window(*entry["window"]), fill, place / str(number),
-                    partial(self._count, identity),
+                    partial(self._count, info.identity), partial(self._again, info, entry["name"]),
                 )  # fmt: skip
             os.utime(place)
             return copies
@@ -198,7 +235,7 @@ class FastCopies:
 
     def _make(self, info: FileInfo) -> None:
         content = content_of(info)
-        if self._load(content) is not None:
+        if self._load(content, info) is not None:
             self._note(info.identity, content)
             return
         self.folder.mkdir(parents=True, exist_ok=True)
@@ -212,24 +249,27 @@ class FastCopies:
             (temporary / "index.json").write_text(json.dumps({"format": FORMAT, "file": info.path, "passes": entries}))
             if not is_unchanged(info):
                 raise bad_file(Path(info.path), "it was changed while it was read; try again")
-            self._publish(temporary, self.folder / content)
+            self._publish(temporary, self.folder / content, info)
             self._note(info.identity, content)
             self.made += 1
         finally:
             shutil.rmtree(temporary, ignore_errors=True)
         self._evict(content)
 
-    def _publish(self, temporary: Path, final: Path) -> None:
+    def _publish(self, temporary: Path, final: Path, info: FileInfo) -> None:
         try:
             os.rename(temporary, final)
         except OSError:
             # another process was first, or an old format lies there
-            if self._load(final.name) is None:
+            if self._load(final.name, info) is None:
                 shutil.rmtree(final, ignore_errors=True)
                 os.rename(temporary, final)
 
-    def _evict(self, newest: str) -> None:
-        """Remove the copies that were used longest ago until the rest fits; leftovers of killed writers go too."""
+    def _evict(self, newest: str, share: float = 1.0) -> None:
+        """Remove the copies that were used longest ago until the rest fits, and is no more than a share of what is there.
+
+        Leftovers of killed writers go too.
+        """
         with self._lock:
             copies = []
             for place in self.folder.iterdir():
@@ -245,8 +285,9 @@ class FastCopies:
                 except OSError:
                     continue
             total = sum(size for _, size, _ in copies)
+            most = min(self.limit, int(total * share))
             for _, size, place in sorted(copies, key=lambda copy: copy[0]):
-                if total <= self.limit:
+                if total <= most:
                     break
                 if place.name != newest:
                     self._open.clear()

@@ -9,10 +9,12 @@ import time
 import uuid
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from io import FileIO
 from pathlib import Path
-from typing import BinaryIO
 
 from umbrax.core.errors import UmbraxError
+
+from .disk import disk_full, is_full
 
 LARGEST = 64 << 30
 PARTIAL = ".partial"
@@ -77,21 +79,27 @@ class Uploads:
     def append(self, upload: str, offset: int, pieces: Iterable[bytes]) -> Upload:
         """Add bytes at the end; refused where the end is elsewhere. Whole, the file is renamed into its batch."""
         found = self.find(upload)
-        if offset != found.offset:
-            raise _elsewhere(found.offset, offset)
         path, left = self._partial(upload), found.length - offset
-        with open(path, "ab") as file:
+        if not path.exists():  # whole, and under its name
+            if offset != found.offset or any(pieces):
+                raise _elsewhere(found.offset, offset)
+            return found
+        with open(path, "ab", buffering=0) as file:
             _lock(file, found.name)
             if file.tell() != offset:
                 raise _elsewhere(file.tell(), offset)
-            for piece in pieces:
-                if len(piece) > left:
-                    raise UmbraxError("too-long", f"{found.name!r} is longer than it said; start it again")
-                file.write(piece)
-                left -= len(piece)
-            file.flush()
-            if left == 0:
-                os.fsync(file.fileno())
+            try:
+                for piece in pieces:
+                    if len(piece) > left:
+                        raise UmbraxError("too-long", f"{found.name!r} is longer than it said; start it again")
+                    rest = memoryview(piece)
+                    while rest:
+                        rest = rest[file.write(rest) or 0 :]
+                    left -= len(piece)
+                if left == 0:
+                    os.fsync(file.fileno())
+            except OSError as error:
+                raise (disk_full(repr(found.name)) if is_full(error) else error) from error
         if left == 0:
             self._place(found)
         return self.find(upload)
@@ -119,7 +127,7 @@ class Uploads:
         return self.folder / PARTIAL / f"{upload}.bin"
 
 
-def _lock(file: BinaryIO, name: str) -> None:
+def _lock(file: FileIO, name: str) -> None:
     """One writer an upload: a connection that broke may still be writing when the next one comes."""
     try:
         fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)

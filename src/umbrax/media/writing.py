@@ -4,6 +4,7 @@ A file is written under a temporary name, flushed, and renamed: it is complete o
 """
 
 import os
+import shutil
 import uuid
 from pathlib import Path
 from typing import Any, Literal
@@ -15,6 +16,8 @@ from numpy.typing import NDArray
 from umbrax.core.colour import exact_codes
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.packing import halves
+
+from .disk import disk_full, is_full
 
 PixelType = Literal["half", "float", "8", "16"]
 TYPES: dict[str, tuple[PixelType, ...]] = {
@@ -125,6 +128,8 @@ def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
     try:
         out = oiio.ImageOutput.create(str(temporary))
         if out is None or not out.open(str(temporary), spec) or not out.write_image(data) or not out.close():
+            if shutil.disk_usage(path.parent).free < data.nbytes:
+                raise disk_full(repr(path.name)).at(where)
             reason = (out.geterror() if out else oiio.geterror()) or "unknown reason"
             raise UmbraxError(
                 "cannot-write",
@@ -134,5 +139,9 @@ def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
         with open(temporary, "rb") as written:
             os.fsync(written.fileno())
         os.replace(temporary, path)
+    except OSError as error:
+        if is_full(error):
+            raise disk_full(repr(path.name)).at(where) from error
+        raise
     finally:
         temporary.unlink(missing_ok=True)

@@ -14,6 +14,7 @@ from umbrax import __version__
 from umbrax.core.document.text import first_problem
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.logs import configure_logs
+from umbrax.media.disk import disk_full, is_full
 from umbrax.media.openfiles import raise_limit
 from umbrax.settings import PROJECT, Settings, read_settings
 
@@ -39,7 +40,7 @@ from . import (
     uploads,
     versions,
 )
-from .state import State, make_state
+from .state import State, make_state, state
 
 NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")  # as JSON writes one
 PAGE = PROJECT / "frontend" / "dist"
@@ -77,6 +78,7 @@ def make_app(settings: Settings | None = None, shared: State | None = None) -> O
     app.register_error_handler(Cancelled, lambda _: ("", 204))
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(Exception, _unexpected)
+    app.before_request(lambda: state().database.begin())
     app.before_request(_refuse_nul)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "page_path", _page)
@@ -95,10 +97,15 @@ def _too_deep(_: RecursionError) -> tuple[Response, int]:
 
 
 def _told(error: UmbraxError) -> tuple[Response, int]:
-    return jsonify({"error": error.payload()}), error.status
+    response = jsonify({"error": error.payload()})
+    if error.again:
+        response.headers["Retry-After"] = "1"
+    return response, error.status
 
 
 def _unexpected(error: Exception) -> Response | tuple[Response, int]:
+    if is_full(error):
+        return _told(disk_full("what was sent"))
     if isinstance(error, HTTPException):
         response = jsonify({"error": {"code": "http", "message": f"{request.path}: {(error.name or 'refused').lower()}"}})
         return response, error.code or 500

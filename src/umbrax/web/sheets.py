@@ -114,9 +114,10 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
     reader = shared.reader(path.shot_id, shot)
     wanted, scale = tiles(shot, reader, query.frame, query.part), tile_scale(shot)
     window = shot.format.display.scaled(scale)
+    ticket = shared.gate.ticket("", 0, "thumbnail")
     if query.part == "mattes":
         # one that cannot be pulled keeps the others from being pulled at once, not from being shown
-        with shared.gate.enter("", 0, "thumbnail") as ticket, suppress(UmbraxError):
+        with shared.gate.turn(ticket), suppress(UmbraxError):
             planner = ShotPlanner(shot, query.frame, reader)
             shared.engine.pull([coverage_step(planner, matte, scale) for matte in shot.mattes], window, ticket.watch)
     rows = max(1, -(-len(wanted) // COLUMNS))
@@ -125,7 +126,7 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
         row, column = divmod(number, COLUMNS)
         place = whole[row * window.height : (row + 1) * window.height, column * window.width : (column + 1) * window.width]
         # looks may pass between two tiles
-        with shared.gate.enter("", 0, "thumbnail") as ticket:
+        with shared.gate.turn(ticket):
             try:
                 place[:] = _seen(path.shot_id, shot, look, query.frame, window, scale, ticket)
                 if query.part == "mattes" and (closer := close_up(place, window, scale, shot.format.display)):

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { CSSProperties } from "react";
-import type { Contents } from "../../api/client";
+import { type Contents, patiently } from "../../api/client";
 import { useSession } from "../session";
 import { useContents } from "../useContents";
 
@@ -28,10 +28,10 @@ export function useSheet(part: Part): { tile: (name: string) => CSSProperties; r
   const key = contents?.sheets[part];
   const query = useQuery({
     queryKey: ["sheet", shotId, part, key],
-    queryFn: async (): Promise<Sheet> => {
+    queryFn: async ({ signal }): Promise<Sheet> => {
       const { revision, frame } = contents as Contents;
       const order = new URLSearchParams({ revision: String(revision), frame: String(frame), part, key: String(key) });
-      const response = await fetch(`/api/shots/${shotId}/sheet?${order}`);
+      const response = await patiently(() => fetch(`/api/shots/${shotId}/sheet?${order}`, { signal }), signal);
       if (!response.ok) throw new Error("the contact sheet could not be made");
       const number = (name: string) => Number(response.headers.get(name) ?? 1);
       return {

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { patiently } from "../../api/client";
 
 /** Frames of the picture that is played, kept as bitmaps under the address they came from. */
 type Ready = { base: string; frames: Map<number, ImageBitmap>; version: number };
@@ -53,7 +54,7 @@ export function prefetch(
       }
       asked.add(frame);
       try {
-        const response = await fetch(address(frame), { signal: controller.signal });
+        const response = await patiently(() => fetch(address(frame), { signal: controller.signal }), controller.signal);
         if (!response.ok) continue;
         const bitmap = await createImageBitmap(await response.blob());
         const ready = useReady.getState();
