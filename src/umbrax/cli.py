@@ -314,9 +314,10 @@ def _engine(settings: "Settings") -> "Engine":
     from umbrax.media.fastcopies import FastCopies
     from umbrax.media.openfiles import raise_limit
     from umbrax.render.engine import Engine
+    from umbrax.settings import physical_memory
 
     raise_limit()
-    return Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    return Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes, physical_memory())
 
 
 def _print_json(value: Any) -> None:

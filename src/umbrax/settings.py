@@ -16,6 +16,7 @@ class Settings:
     database: str
     cache_bytes: int
     fast_bytes: int
+    memory_bytes: int = 5 << 30  # of the server; a worker takes half
 
     @property
     def fast_copies(self) -> Path:
@@ -44,12 +45,18 @@ class Settings:
         return self.state / "renders"
 
 
+def physical_memory() -> int:
+    """What this machine has, in bytes."""
+    return os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+
+
 def read_settings() -> Settings:
-    """UMBRAX_STATE, UMBRAX_MEDIA (colon-separated), UMBRAX_DATABASE, UMBRAX_CACHE_BYTES, UMBRAX_FAST_BYTES."""
+    """UMBRAX_STATE, UMBRAX_MEDIA (colon-separated), UMBRAX_DATABASE, UMBRAX_MEMORY_BYTES, UMBRAX_CACHE_BYTES, UMBRAX_FAST_BYTES."""
+    memory = int(os.environ.get("UMBRAX_MEMORY_BYTES") or min(5 << 30, int(0.45 * physical_memory())))
     state = Path(os.environ.get("UMBRAX_STATE") or PROJECT / "var")
     media = tuple(Path(part) for part in os.environ.get("UMBRAX_MEDIA", "").split(":") if part)
     return Settings(
         state, media,
         os.environ.get("UMBRAX_DATABASE", "postgresql://umbrax@127.0.0.1:54329/umbrax"),
-        int(os.environ.get("UMBRAX_CACHE_BYTES", 3 << 30)), int(os.environ.get("UMBRAX_FAST_BYTES", 12 << 30)),
+        int(os.environ.get("UMBRAX_CACHE_BYTES") or int(0.6 * memory)), int(os.environ.get("UMBRAX_FAST_BYTES", 12 << 30)), memory,
     )  # fmt: skip

@@ -55,7 +55,8 @@ def run_worker() -> None:
     raise_limit()
     settings = read_settings()
     database = Database(settings.database, most=3, patience=PATIENCE)
-    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes // 2)
+    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes // 2, settings.memory_bytes // 2)
+    engine.keep_memory()
     in_hand = InHand()
 
     def app_with_tasks() -> procrastinate.App:

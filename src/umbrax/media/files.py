@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -400,8 +401,12 @@ def _manifest(entry: dict[str, str], path: Path) -> dict[str, int] | None:
         side = path.parent / Path(entry["manif_file"]).name
         beside = side.is_file() and side.resolve().parent == path.resolve().parent and side.stat().st_size < LARGEST_MANIFEST
         text = side.read_text("utf-8", errors="replace") if beside else None
-    if text is None:
-        return None
+    return None if text is None else _names_in(text)
+
+
+@lru_cache(maxsize=16)
+def _names_in(text: str) -> dict[str, int] | None:
+    """The IDs of a manifest by name; frames of a sequence mostly have the same one, which is then held once."""
     try:
         # a name may be escaped as half a character, which is none
         return {name.encode("utf-8", "replace").decode(): int(value, 16) & 0xFFFFFFFF for name, value in json.loads(text).items()}

@@ -20,7 +20,7 @@ from umbrax.core.pictures.base import alpha_of
 from umbrax.core.pictures.rebuild import RebuildPicture, residue
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate, never_cancelled
-from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.planner import COARSEST, ShotPlanner
 from umbrax.core.plan.remembered import CardPlans
 from umbrax.core.plan.steps import NOTHING, Step, pointwise
 from umbrax.media.fastcopies import FastCopies
@@ -28,9 +28,12 @@ from umbrax.media.reader import MediaReader
 
 from . import grounds, matte_looks
 from .grounds import Ground
+from .memory import keep_memory_within
 
 SCALES = (1, 2, 4, 8)
 AREAS = 100_000
+PIXEL_BYTES = 16
+AT_A_TIME = 4  # pictures that are alive while one is computed, at the least
 AT_ONCE = 8  # mattes whose areas are found at once
 
 
@@ -65,12 +68,26 @@ class Looked:
 class Engine:
     """Evaluates shots with one cache and one store of fast copies; safe to use from many threads."""
 
-    def __init__(self, copies: FastCopies, cache_bytes: int = 2 << 30):
+    def __init__(self, copies: FastCopies, cache_bytes: int = 2 << 30, memory_bytes: int = 16 << 30):
         self.copies = copies
+        self.memory = memory_bytes
         self.cache = PictureCache(cache_bytes)
         self._area_cache = PictureCache(min(cache_bytes, 256 << 20))
         self.plans = CardPlans()
         self._areas: dict[str, float] = {}
+
+    def keep_memory(self) -> None:
+        """Have a thread keep what this process holds within `memory_bytes`."""
+        keep_memory_within(self.memory, (self.cache, self._area_cache))
+
+    def _check_room(self, window: Window, scale: int) -> None:
+        """Refuse a picture that could not be computed within the memory there is."""
+        finer = scale // min(scale, COARSEST)  # coarser ones are made from this size
+        needed = window.area * finer * finer * PIXEL_BYTES * AT_A_TIME
+        if needed > self.memory:
+            size = f"{window.width} x {window.height}"
+            message = f"a picture of {size} pixels takes {needed / 2**30:.0f} GB to compute, and {self.memory / 2**30:.1f} GB may be used"
+            raise UmbraxError("too-large", f"{message}; look at part of it, or at a coarser scale, or raise UMBRAX_MEMORY_BYTES")
 
     def reader(self, shot: Shot, roots: list[Path]) -> MediaReader:
         return MediaReader(shot.sources, roots, self.copies)
@@ -87,6 +104,7 @@ class Engine:
         reader = self.reader(shot, roots)
         problems: dict[str, UmbraxError] = {}
         wanted = shot.format.display.scaled(scale) if window is None else window
+        self._check_room(wanted, scale)
         for _ in range(sum(1 for _ in shot.cards()) + 1):
             planner = ShotPlanner(shot, frame, reader, broken=problems, keep_going=keep_going, plans=self.plans)
             try:

@@ -24,8 +24,10 @@ def serve(host: str, port: int) -> None:
     settings.uploads.mkdir(parents=True, exist_ok=True)
     tempfile.tempdir = str(settings.uploads)  # large pieces of uploads are put aside on the disk that they go to
     signal.signal(signal.SIGTERM, _stop)
+    app = make_app(settings)
+    app.extensions["umbrax"].engine.keep_memory()
     waitress.serve(
-        make_app(settings), host=host, port=port, threads=MOST + QUICK, connection_limit=CONNECTIONS, channel_timeout=IDLE_SECONDS,
+        app, host=host, port=port, threads=MOST + QUICK, connection_limit=CONNECTIONS, channel_timeout=IDLE_SECONDS,
         cleanup_interval=5, channel_request_lookahead=1, asyncore_use_poll=True, max_request_header_size=HEADER_BYTES,
         max_request_body_size=LARGEST, inbuf_overflow=32 << 20, ident=None, clear_untrusted_proxy_headers=True, _quiet=True,
     )  # fmt: skip

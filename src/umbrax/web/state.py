@@ -76,7 +76,7 @@ class State:
 
 
 def make_state(settings: Settings) -> State:
-    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes)
+    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes, settings.memory_bytes)
     return State(settings, Database(settings.database), engine)
 
 

@@ -78,15 +78,15 @@ class PictureCache:
             entry = self._entries[key] = _Entry(picture, math.log2((seconds + 1e-4) / (size + 1)), self._clock)
             self.size += size
             if self.size > self.limit:
-                self._evict(key)
+                self._evict(key, self.limit)
             heapq.heappush(self._order, (entry.worth, key))
             if len(self._order) > 2 * len(self._entries) + 64:
                 self._order = [(one.worth, name) for name, one in self._entries.items()]
                 heapq.heapify(self._order)
 
-    def _evict(self, newest: str) -> None:
+    def _evict(self, newest: str, limit: int) -> None:
         """Let the least worth go until there is room; `newest` is not in the heap yet."""
-        while self.size > self.limit:
+        while self.size > limit and self._order:
             worth, key = heapq.heappop(self._order)
             entry = self._entries.get(key)
             if entry is None or key == newest:
@@ -97,6 +97,11 @@ class PictureCache:
             del self._entries[key]
             self.size -= entry.picture.pixels.nbytes
             self.counters.evicted += 1
+
+    def shrink_to(self, size: int) -> None:
+        """Let the least worth go until no more than this is kept; what comes later may fill the cache again."""
+        with self._lock:
+            self._evict("", size)
 
     def clear(self) -> None:
         with self._lock:

@@ -1,0 +1,59 @@
+"""What this process holds in memory, and keeping that within a budget.
+
+Most of it is the cache of pictures, which knows its size. Beside it lies what is being computed, and what the C library keeps of
+memory that was given back to it: pieces of some megabytes, spread out, grow to gigabytes. They are handed back to the system.
+"""
+
+import ctypes
+import threading
+from pathlib import Path
+
+import structlog
+
+from umbrax.core.plan.cache import PictureCache
+
+EVERY = 1.0  # seconds
+SLACK = 768 << 20  # bytes beside the cache that are left alone
+LEAST_CACHE = 0.25  # of its limit
+STATUS = Path("/proc/self/status")
+
+
+def anonymous_bytes() -> int:
+    """What this process holds that no file backs (Linux, proc_pid_status(5): RssAnon)."""
+    line = next(line for line in STATUS.read_text().splitlines() if line.startswith("RssAnon"))
+    return int(line.split()[1]) << 10
+
+
+def give_back() -> None:
+    """Hand idle memory back to the system (malloc_trim(3) of the GNU C library; others do it by themselves)."""
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
+    if trim is not None:
+        trim(0)
+
+
+def keep_within(budget: int, caches: tuple[PictureCache, ...], held: int) -> bool:
+    """Bring what is held nearer to a budget; True where there was something to do."""
+    cached = sum(cache.size for cache in caches)
+    if held <= budget and held - cached <= SLACK:
+        return False
+    give_back()
+    over = anonymous_bytes() - budget
+    if over > 0:
+        main = caches[0]
+        main.shrink_to(max(int(main.limit * LEAST_CACHE), main.size - over))
+        give_back()
+    return True
+
+
+def keep_memory_within(budget: int, caches: tuple[PictureCache, ...]) -> None:
+    """Look once a second, as long as the process lives."""
+
+    def look() -> None:
+        while not threading.Event().wait(EVERY):
+            try:
+                keep_within(budget, caches, anonymous_bytes())
+            except OSError as error:
+                structlog.get_logger().warning("cannot tell how much memory is held", why=str(error))
+                return
+
+    threading.Thread(target=look, name="memory", daemon=True).start()
