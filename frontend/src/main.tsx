@@ -11,6 +11,7 @@ import { Toaster } from "sonner";
 import { BenchPage } from "./bench/BenchPage";
 import { HandOffPage } from "./handoff/HandOffPage";
 import { PassesPage } from "./passes/PassesPage";
+import { QueuePage } from "./queue/QueuePage";
 import { ShotsPage } from "./shots/ShotsPage";
 import { DropLayer } from "./takein/DropLayer";
 import { TakeInPage } from "./takein/TakeInPage";
@@ -32,6 +33,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
           <Routes>
             <Route path="/" element={<ShotsPage />} />
             <Route path="/shows/:showId" element={<ShotsPage />} />
+            <Route path="/queue" element={<QueuePage />} />
             <Route path="/shots/:shotId" element={<BenchPage />} />
             <Route path="/shots/:shotId/hand-off" element={<HandOffPage />} />
             <Route path="/shots/:shotId/passes" element={<PassesPage />} />

@@ -303,11 +303,14 @@ def serve(host: str = "127.0.0.1", port: int = 8460) -> None:
 
 
 @app.command()
-def worker() -> None:
-    """A queue worker: renders, one job at a time, at low priority."""
+def worker(
+    database: Annotated[str | None, typer.Argument(help="The address of the database, from another machine.")] = None,
+    folder: Annotated[list[str] | None, typer.Option(help="A folder of the server and where it lies here, as NAME=PATH.")] = None,
+) -> None:
+    """A queue worker: chunks of renders and check-ups, one at a time."""
     from umbrax.jobs.worker import run_worker
 
-    run_worker()
+    run_worker(database, folder or [])
 
 
 def _engine(settings: "Settings") -> "Engine":

@@ -1,6 +1,7 @@
 """IDs in false colour: one colour an ID wherever it stands, and shares of a pixel add up."""
 
 import colorsys
+import itertools
 
 import numpy as np
 
@@ -28,7 +29,7 @@ def test_the_same_id_has_the_same_colour_everywhere_and_others_another() -> None
 def test_colours_are_told_apart_and_seen() -> None:
     """Names that follow one another, as their hashes may, are far from each other in hue (conversion: the standard library's)."""
     hue = [colorsys.rgb_to_hsv(*map(float, one(number)[:3]))[0] for number in range(1 << 20, (1 << 20) + 12)]
-    assert min(abs(a - b) for a, b in zip(hue, hue[1:], strict=False)) > 0.1
+    assert min(abs(a - b) for a, b in itertools.pairwise(hue)) > 0.1
     rng = np.random.default_rng(2)
     lit = hues(rng.integers(1, 1 << 32, (1, 1, 4000), dtype=np.uint32), np.ones((1, 1, 4000), np.float32))[..., :3].max(axis=2)
     assert 0.25 < lit.min() < lit.max() <= 0.81

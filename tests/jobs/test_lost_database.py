@@ -12,7 +12,7 @@ from clusters import Cluster, running_cluster
 from running import launch, stop
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.jobs.queue import defer_render
+from umbrax.jobs.cutting import defer_render
 from umbrax.media.decoding import read_picture
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
@@ -50,7 +50,7 @@ def order(database: Database, shot: int, folder: Path) -> int:
             time.sleep(0.1)
     # without a job the row is taken up by itself
     with contextlib.suppress(UmbraxError):
-        renders.set_job(database, number, defer_render(database.address, number))
+        renders.set_job(database, number, defer_render(database, number))
     return number
 
 
@@ -102,5 +102,5 @@ def test_a_render_that_nobody_works_at_can_be_cancelled_and_is_found(cluster: Cl
         renders.ask_to_cancel(database, one)
     assert renders.get_render(database, lost).state == "cancelled"
     assert renders.get_render(database, working).state == "running", "it is told to stop at its next look"
-    assert renders.cancel_asked(database, working)
+    assert renders.stop_asked(database, working)
     database.close()

@@ -10,7 +10,9 @@ from umbrax.core.document.edits import SetValue, apply
 from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.jobs import rendering
-from umbrax.jobs.rendering import files_of, run_render
+from umbrax.jobs.hands import Hands as Tools
+from umbrax.jobs.rendering import run_render
+from umbrax.jobs.written import files_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.roots import roots_of_show
 from umbrax.media.sequences import frame_range
@@ -58,7 +60,7 @@ class Hands:
         )
 
     def run(self, number: int) -> renders.RenderRow:
-        run_render(self.database, self.engine, self.settings, number)
+        run_render(Tools(self.database, self.engine, self.settings), number)
         return renders.get_render(self.database, number)
 
 

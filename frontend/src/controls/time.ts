@@ -18,5 +18,12 @@ export function ago(stamp: string, now = Date.now()): string {
   return "over a year ago";
 }
 
+/** `3 min`, for what is still to come. */
+export function lasting(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  if (seconds < 5400) return `${Math.round(seconds / 60)} min`;
+  return `${(seconds / 3600).toFixed(1)} h`;
+}
+
 export const megabytes = (bytes: number): string =>
   bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

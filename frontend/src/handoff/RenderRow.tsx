@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Download, RotateCw, X } from "lucide-react";
-import { useState } from "react";
+import { Download, Pause, RotateCw, X } from "lucide-react";
+import { type ReactNode, useState } from "react";
 import { answer, api, type RenderData } from "../api/client";
-import { Button } from "../controls/Button";
+import { Button, IconButton } from "../controls/Button";
 import { report } from "../controls/notices";
 import { ProgressBar } from "../controls/ProgressBar";
 import { ago, megabytes } from "../controls/time";
@@ -11,22 +11,27 @@ import { StillView, stillAddress } from "./StillView";
 const STATES: Record<RenderData["state"], string> = {
   queued: "waiting",
   running: "rendering",
+  paused: "resting",
   done: "done",
   failed: "failed",
   cancelled: "cancelled",
 };
 
+/** Where a render stands among all: of which shot it is, and when it will be done. */
+type InQueue = { of: ReactNode; left: string; extra: ReactNode };
+
 /** One render: how far it is, and what can be done with it. */
-export function RenderRow({ render }: { render: RenderData }) {
+export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: InQueue }) {
   const queries = useQueryClient();
   const [looking, setLooking] = useState(false);
   const active = render.state === "queued" || render.state === "running";
   const done = render.done.length;
-  const act = async (what: "cancel" | "retry") => {
-    const address = what === "cancel" ? "/api/renders/{render_id}/cancel" : "/api/renders/{render_id}/retry";
+  const resumed = render.state === "failed" || render.state === "cancelled" || render.state === "paused";
+  const act = async (what: "cancel" | "retry" | "pause") => {
     try {
-      await answer(api.POST(address, { params: { path: { render_id: render.id } } }));
+      await answer(api.POST(`/api/renders/{render_id}/${what}`, { params: { path: { render_id: render.id } } }));
       queries.invalidateQueries({ queryKey: ["renders", render.shot_id] });
+      queries.invalidateQueries({ queryKey: ["queue"] });
     } catch (error) {
       report(error);
     }
@@ -35,9 +40,13 @@ export function RenderRow({ render }: { render: RenderData }) {
     render.total === 1 && render.files === 1
       ? `/api/renders/${render.id}/frames/${render.first}`
       : `/api/renders/${render.id}/download`;
-  const tone = { done: "text-verdigris", failed: "text-coral", cancelled: "text-amber", queued: "", running: "" }[
-    render.state
-  ];
+  const tones: Partial<Record<RenderData["state"], string>> = {
+    done: "text-verdigris",
+    failed: "text-coral",
+    cancelled: "text-amber",
+    paused: "text-amber",
+  };
+  const tone = tones[render.state] ?? "";
   return (
     <article
       className="rounded-sm border border-line bg-panel px-4 py-3"
@@ -59,7 +68,8 @@ export function RenderRow({ render }: { render: RenderData }) {
           )}
         </button>
         <div className="min-w-0 flex-1">
-          <div className="flex items-baseline gap-3">
+          <div className="flex items-baseline gap-3 whitespace-nowrap">
+            {inQueue?.of}
             <b>{render.what}</b>
             <span className="value truncate text-quiet">{render.file_name}</span>
           </div>
@@ -70,24 +80,42 @@ export function RenderRow({ render }: { render: RenderData }) {
             {render.bytes > 0 && <span>{megabytes(render.bytes)}</span>}
             {done > 0 && <span>{(render.seconds / done).toFixed(2)} s a frame</span>}
             <span>{ago(render.created_at)}</span>
+            {render.failed.length > 0 && (
+              <span className="text-coral">
+                {render.failed.length} {render.failed.length === 1 ? "frame" : "frames"} failed
+              </span>
+            )}
+            {inQueue?.left && <span className="text-text">{inQueue.left}</span>}
           </div>
         </div>
         <span className={`w-20 text-right ${tone}`}>{render.cancelling ? "stopping" : STATES[render.state]}</span>
         <span className="value w-14 text-right">
           {done}/{render.total}
         </span>
-        <div className="flex w-[104px] justify-end gap-1.5">
+        <div className="flex w-[190px] justify-end gap-1.5">
+          {inQueue?.extra}
           {active && (
+            <IconButton
+              label="Let it rest: whole frames stay, and it goes on when asked to"
+              onClick={() => act("pause")}
+            >
+              <Pause size={13} />
+            </IconButton>
+          )}
+          {resumed && (
+            <Button
+              title={render.failed.length ? "do the frames that failed again" : "do the frames that are missing"}
+              onClick={() => act("retry")}
+            >
+              <RotateCw size={13} /> {done ? "Go on" : "Try again"}
+            </Button>
+          )}
+          {(active || render.state === "paused") && (
             <Button onClick={() => act("cancel")}>
               <X size={13} /> Cancel
             </Button>
           )}
-          {(render.state === "failed" || render.state === "cancelled") && (
-            <Button onClick={() => act("retry")}>
-              <RotateCw size={13} /> {done ? "Go on" : "Try again"}
-            </Button>
-          )}
-          {done > 0 && !active && (
+          {done > 0 && !active && render.state !== "paused" && (
             <a
               href={address}
               download

@@ -99,6 +99,7 @@ export function ShotsPage() {
             <NewShow onName={ordering.addShow} />
           </>
         )}
+        <ButtonLink to="/queue">Queue</ButtonLink>
         <ButtonLink look="primary" to={open ? `/take-in?show=${encodeURIComponent(open.name)}` : "/take-in"}>
           Take in
         </ButtonLink>

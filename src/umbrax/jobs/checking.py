@@ -4,26 +4,23 @@ import structlog
 
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.media.examining import check_up_all, sequence_of_source
-from umbrax.media.roots import roots_of_show
-from umbrax.render.engine import Engine
-from umbrax.settings import Settings
 from umbrax.store import checkups
-from umbrax.store.database import Database
-from umbrax.store.media_folders import list_folders
-from umbrax.store.shots import get_revision, get_shot
 
 from .failing import unexpected
+from .hands import Hands
 
 
-def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id: int) -> None:
+def run_checkup(hands: Hands, shot_id: int) -> None:
     """Examine what the ordered revision reads; the row says how it ended. Safe to run again at any time."""
+    database, engine = hands.database, hands.engine
     row = checkups.get_checkup(database, shot_id)
     if row is None or row.state not in ("queued", "running"):
         return
     log = structlog.get_logger().bind(shot=shot_id)
+    hands.report.checking()
     try:
-        shot = get_revision(database, shot_id, row.revision).shot
-        reader = engine.reader(shot, roots_of_show(settings, get_shot(database, shot_id).folder, list_folders(database)))
+        shot = hands.shot_of(shot_id, row.revision)
+        reader = engine.reader(shot, hands.roots_of(shot_id))
         sequences = [sequence_of_source(reader, name) for name in shot.sources]
         total, done = sum(len(sequence.frames) for sequence in sequences), 0
 
@@ -46,3 +43,5 @@ def run_checkup(database: Database, engine: Engine, settings: Settings, shot_id:
     except Exception as error:
         checkups.finish(database, shot_id, row.revision, "failed", None, unexpected(error, "check-up").payload())
         log.exception("check-up failed unexpectedly")
+    finally:
+        hands.report.idle()

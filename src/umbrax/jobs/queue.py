@@ -6,10 +6,10 @@ from typing import Any
 import procrastinate
 import psycopg
 
-from umbrax.store.database import no_database
+from umbrax.store.database import Database, no_database
 
 RENDER, CHECKUP = "render", "checkup"
-SOONER = 10  # somebody waits for frames; a check-up may be done later
+SOONER = 20  # somebody waits for frames; a check-up may be done later
 
 
 def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
@@ -22,35 +22,50 @@ def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
 
 @dataclass(frozen=True)
 class Work:
-    """Something that is done once at a time: its task in the queue, and the number of its row."""
+    """Something that is done once at a time: its task in the queue, the number of its row, and of a render which frames."""
 
     task: str
     number: int
+    frames: tuple[int, ...] = ()
+    priority: int = 0
 
     @property
     def lock(self) -> str:
-        return f"{self.task} {self.number}"
+        return f"{self.task} {self.number}" + (f" {self.frames[0]}" if self.frames else "")
 
     @property
-    def arguments(self) -> dict[str, int]:
-        return {"render_id" if self.task == RENDER else "shot_id": self.number}
+    def arguments(self) -> dict[str, Any]:
+        if self.task == CHECKUP:
+            return {"shot_id": self.number}
+        return {"render_id": self.number} | ({"frames": list(self.frames)} if self.frames else {})
 
     def configured(self, app: procrastinate.App) -> Any:
-        return app.configure_task(self.task, lock=self.lock, priority=SOONER if self.task == RENDER else 0)
+        return app.configure_task(self.task, lock=self.lock, priority=SOONER + self.priority if self.task == RENDER else 0)
 
 
-def defer(address: str, work: Work) -> int:
-    """Put work into the queue; returns the job's number. Without a database the row waits until it is taken up."""
+def defer(address: str, works: list[Work]) -> int:
+    """Put work into the queue; returns the first job's number. Without a database the row waits until it is taken up."""
     try:
         with make_queue(address).open() as app:
-            return int(work.configured(app).defer(**work.arguments))
+            numbers = [int(work.configured(app).defer(**work.arguments)) for work in works]
+            return numbers[0]
     except (procrastinate.exceptions.ConnectorException, psycopg.OperationalError) as error:
         raise no_database() from error
 
 
-def defer_render(address: str, render_id: int) -> int:
-    return defer(address, Work(RENDER, render_id))
-
-
 def defer_checkup(address: str, shot_id: int) -> int:
-    return defer(address, Work(CHECKUP, shot_id))
+    return defer(address, [Work(CHECKUP, shot_id)])
+
+
+def forget_waiting(database: Database, render_id: int) -> None:
+    """Take a render out of the queue; who works at it sees that in its row."""
+    query = "update procrastinate_jobs set status = 'cancelled' where status = 'todo' and task_name = %s and args->>'render_id' = %s"
+    with database.transaction() as connection:
+        connection.execute(query, (RENDER, str(render_id)))
+
+
+def order_waiting(database: Database, render_id: int, priority: int) -> None:
+    """Put what waits of a render before or behind other renders."""
+    query = "update procrastinate_jobs set priority = %s where status = 'todo' and task_name = %s and args->>'render_id' = %s"
+    with database.transaction() as connection:
+        connection.execute(query, (SOONER + priority, RENDER, str(render_id)))

@@ -1,102 +1,148 @@
-"""The work of a render job: frame by frame, cancellable, and going on where a killed worker stopped."""
+"""The work of a render job: a chunk of frames, one by one; cancellable, and going on where a killed worker stopped."""
 
 import time
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import structlog
 
 from umbrax.core.document.bakes import link_bake
 from umbrax.core.document.shot import Shot
-from umbrax.core.errors import Cancelled, UmbraxError
-from umbrax.media.roots import roots_of_show
-from umbrax.media.sequences import path_of_frame
-from umbrax.render.engine import Engine
+from umbrax.core.errors import Cancelled, UmbraxError, Where
 from umbrax.render.lost import find_lost
 from umbrax.render.matte_files import MatteOrder, write_frames
 from umbrax.render.output import RenderOrder, render_frames
-from umbrax.settings import Settings
 from umbrax.store import renders
 from umbrax.store.database import Database
-from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 from .failing import unexpected
+from .hands import Hands
+from .written import left_of, sweep
 
 LOOK_EVERY = 0.5
 MOST_TOLD = 1000
-
-
-def run_render(database: Database, engine: Engine, settings: Settings, render_id: int) -> None:
-    """Write the frames that are not there yet; the row says how it ended. Safe to run again at any time."""
-    row = renders.get_render(database, render_id)
-    if row.state not in ("queued", "running"):
-        return
-    renders.set_state(database, render_id, "running")
-    log = structlog.get_logger().bind(render=render_id)
-    looked = [0.0]
-    noted = row.note is not None
-
-    def watch() -> None:
-        if time.monotonic() - looked[0] > LOOK_EVERY:
-            looked[0] = time.monotonic()
-            if renders.cancel_asked(database, render_id):
-                raise Cancelled
-
-    try:
-        shot = get_revision(database, row.shot_id, row.revision).shot
-        roots = roots_of_show(settings, get_shot(database, row.shot_id).folder, list_folders(database))
-        lost = "; ".join(one.message for one in find_lost(shot, engine.reader(shot, roots)))
-        told = [f"rendered without what is lost: {lost}"[:MOST_TOLD]] if lost else []
-        if told and not noted:
-            renders.set_note(database, render_id, told[0])
-        for done in _written(engine, shot, roots, row, watch):
-            size = sum(file.stat().st_size for file in done.files)
-            if renders.frame_done(database, render_id, done.frame, done.seconds, size, [file.name for file in done.files]):
-                raise Cancelled
-            if done.note and not noted:
-                noted = True
-                renders.set_note(database, render_id, "; ".join([*told, done.note]))
-        if row.pack == "baked":
-            _link(database, row)
-        renders.set_state(database, render_id, "done")
-        log.info("render done", frames=len(row.frames))
-    except Cancelled:
-        renders.set_state(database, render_id, "cancelled")
-        log.info("render cancelled")
-    except UmbraxError as error:
-        if error.code == "no-database":
-            raise  # its row cannot be written either: it stays as it is, and is taken up again
-        renders.set_state(database, render_id, "failed", error.payload())
-        log.warning("render failed", error=str(error))
-    except Exception as error:
-        renders.set_state(database, render_id, "failed", unexpected(error, "render").payload())
-        log.exception("render failed unexpectedly")
+HOPELESS = ("disk-full", "cannot-write", "no-permission", "bad-ending", "bad-type")  # no other frame would fare better
 
 
 @dataclass(frozen=True)
 class Done:
     """A frame that was written, in one file or several."""
 
-    frame: int
     files: tuple[Path, ...]
     seconds: float
     note: str = ""
 
 
-def _written(engine: Engine, shot: Shot, roots: list[Path], row: renders.RenderRow, watch: Callable[[], None]) -> Iterator[Done]:
-    frames, out = tuple(_left(row)), str(Path(row.folder) / row.file_name)
-    if not frames:
+@dataclass
+class Order:
+    """A render as this worker sees it: the shot with its files where they are on this machine."""
+
+    hands: Hands
+    row: renders.RenderRow
+    shot: Shot
+    roots: list[Path]
+    folder: Path
+    looked: float = field(default_factory=time.monotonic)
+
+    def watch(self) -> None:
+        """Say twice a second that the render is being worked at; raises Cancelled where it is to stop."""
+        if time.monotonic() - self.looked > LOOK_EVERY:
+            self.looked = time.monotonic()
+            if renders.stop_asked(self.hands.database, self.row.id):
+                raise Cancelled
+
+    def write(self, frame: int) -> Done:
+        engine, row, out = self.hands.engine, self.row, str(self.folder / self.row.file_name)
+        if row.pack is not None:
+            mattes = MatteOrder((frame,), out, tuple(row.mattes), row.pack, row.pixel_type)  # type: ignore[arg-type]
+            matte = next(iter(write_frames(engine, self.shot, self.roots, mattes, watch=self.watch)))
+            return Done(tuple(file.path for file in matte.files), matte.seconds)
+        order = RenderOrder((frame,), out, row.upto, None, row.pixel_type, raise_alpha=row.raise_alpha)
+        written = next(iter(render_frames(engine, self.shot, self.roots, order, watch=self.watch)))
+        return Done((written.file,), written.seconds, order.glow_note if written.glow else "")
+
+
+def run_render(hands: Hands, render_id: int, frames: list[int] | None = None) -> None:
+    """Write those of some frames that are not there yet, all without `frames`. Safe to run again at any time.
+
+    A frame that fails is noted, and the others go on; who finds that nothing is left to do ends the render.
+    """
+    database = hands.database
+    if not renders.start(database, render_id):
+        renders.stopped(database, render_id)
         return
-    if row.pack is not None:
-        mattes = MatteOrder(frames, out, tuple(row.mattes), row.pack, row.pixel_type)  # type: ignore[arg-type]
-        for written in write_frames(engine, shot, roots, mattes, watch=watch):
-            yield Done(written.frame, tuple(file.path for file in written.files), written.seconds)
-    else:
-        order = RenderOrder(frames, out, row.upto, None, row.pixel_type, raise_alpha=row.raise_alpha)
-        for rendered in render_frames(engine, shot, roots, order, watch=watch):
-            yield Done(rendered.frame, (rendered.file,), rendered.seconds, order.glow_note if rendered.glow else "")
+    log = structlog.get_logger().bind(render=render_id)
+    row = renders.get_render(database, render_id)
+    try:
+        _write_all(_ordered(hands, row), sorted(set(row.frames if frames is None else frames)))
+    except Cancelled:
+        renders.stopped(database, render_id)
+        log.info("render stopped")
+        return
+    finally:
+        hands.report.idle()
+    ended = renders.end(database, render_id)
+    if ended:
+        sweep(hands.folders.local(row.folder))
+        log.info("render ended", state=ended, frames=len(row.frames))
+    if ended == "done" and row.pack == "baked":
+        _link(database, row)
+
+
+def _ordered(hands: Hands, row: renders.RenderRow) -> Order:
+    return Order(hands, row, hands.shot_of(row.shot_id, row.revision), hands.roots_of(row.shot_id), hands.folders.local(row.folder))
+
+
+def _write_all(order: Order, frames: list[int]) -> None:
+    database, number = order.hands.database, order.row.id
+    told = _told_of_lost(order) if order.row.note is None and frames[0] == min(order.row.frames) else ""
+    for frame in frames:
+        # read again for each: another worker may have been faster
+        if frame not in left_of(renders.get_render(database, number), order.folder):
+            continue
+        order.hands.report.doing(number, frame)
+        try:
+            done = order.write(frame)
+        except UmbraxError as error:
+            if error.code == "no-database":
+                raise  # nothing can be noted: the frame is taken up again
+            renders.frame_failed(database, number, frame, error.at(Where(frame=frame)).payload())
+            structlog.get_logger().warning("a frame failed", render=number, frame=frame, error=str(error))
+            if error.code in HOPELESS:
+                _give_up(order, frames, error)
+                return
+            continue
+        except Cancelled:
+            raise
+        except Exception as error:
+            structlog.get_logger().exception("a frame failed unexpectedly", render=number, frame=frame)
+            renders.frame_failed(database, number, frame, unexpected(error, "render").at(Where(frame=frame)).payload())
+            continue
+        size, names = sum(file.stat().st_size for file in done.files), [file.name for file in done.files]
+        stop = renders.frame_done(database, number, frame, done.seconds, size, names, order.hands.report.name)
+        order.hands.report.done(done.seconds)
+        if done.note and not order.row.note:
+            told = "; ".join(part for part in (told, done.note) if part)
+            renders.set_note(database, number, told)
+            order.row = replace(order.row, note=told)
+        if stop:
+            raise Cancelled
+
+
+def _give_up(order: Order, frames: list[int], error: UmbraxError) -> None:
+    """What stopped one frame stops the rest of the chunk as well: their failures are noted without trying."""
+    for frame in left_of(renders.get_render(order.hands.database, order.row.id), order.folder):
+        if frame in frames:
+            renders.frame_failed(order.hands.database, order.row.id, frame, error.payload() | {"frame": frame})
+
+
+def _told_of_lost(order: Order) -> str:
+    lost = "; ".join(one.message for one in find_lost(order.shot, order.hands.engine.reader(order.shot, order.roots)))
+    told = f"rendered without what is lost: {lost}"[:MOST_TOLD] if lost else ""
+    if told:
+        renders.set_note(order.hands.database, order.row.id, told)
+    return told
 
 
 def _link(database: Database, row: renders.RenderRow) -> None:
@@ -108,15 +154,3 @@ def _link(database: Database, row: renders.RenderRow) -> None:
         edits = link_bake(shot, mattes, f"{Path(row.folder).name}/{row.file_name}")
         command = f"bake {', '.join(map(shot.matte_name, mattes))}"[:200]
         edit_shot(database, row.shot_id, head.head, edits, command=command, gesture=f"bake {row.id}", tab="")
-
-
-def files_of(row: renders.RenderRow, frame: int) -> list[Path]:
-    """The files of a frame that was noted as done."""
-    names = row.written[row.done.index(frame)] if frame in row.done else []
-    folder = Path(row.folder)
-    return [folder / name for name in names] or [Path(path_of_frame(str(folder / row.file_name), frame))]
-
-
-def _left(row: renders.RenderRow) -> list[int]:
-    """The frames still to do: a frame counts as done when it is noted and all its files are there."""
-    return [frame for frame in row.frames if frame not in row.done or not all(file.exists() for file in files_of(row, frame))]

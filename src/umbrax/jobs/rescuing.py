@@ -13,7 +13,8 @@ import procrastinate
 from umbrax.store import checkups, renders
 from umbrax.store.database import Database
 
-from .queue import CHECKUP, RENDER, Work
+from .cutting import defer_render
+from .queue import CHECKUP, RENDER, defer_checkup
 
 STALLED_AFTER = 8.0  # seconds without a sign of its worker
 
@@ -24,25 +25,29 @@ async def rescue(app: procrastinate.App, database: Database, in_hand: Collection
     for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER):
         await app.job_manager.retry_job(job)
         taken.append(job.lock or str(job.id))
-    for work in await asyncio.to_thread(_stranded, database):
-        if work.lock not in in_hand and await _taken_up(app, work):
-            taken.append(work.lock)
+    for number in await asyncio.to_thread(renders.stranded, database):
+        taken += await _taken_up(app, database, RENDER, number, in_hand)
+    for number in await asyncio.to_thread(checkups.stranded, database):
+        taken += await _taken_up(app, database, CHECKUP, number, in_hand)
     return taken
 
 
-def _stranded(database: Database) -> list[Work]:
-    return [Work(RENDER, number) for number in renders.stranded(database)] + [Work(CHECKUP, number) for number in checkups.stranded(database)]
-
-
-async def _taken_up(app: procrastinate.App, work: Work) -> bool:
-    """Put work into the queue again, unless it waits there already."""
-    jobs = list(await app.job_manager.list_jobs_async(lock=work.lock))
-    if any(job.status == "todo" for job in jobs):
-        return False
-    left = [job for job in jobs if job.status == "doing" and job.id is not None]
+async def _taken_up(app: procrastinate.App, database: Database, task: str, number: int, in_hand: Collection[str]) -> list[str]:
+    """Put work into the queue again, unless it waits there already, or is done in this process."""
+    told = str(number)
+    name = "render_id" if task == RENDER else "shot_id"
+    jobs = [job for status in ("todo", "doing") for job in await app.job_manager.list_jobs_async(task=task, status=status)]
+    own = [job for job in jobs if str(job.task_kwargs.get(name)) == told]
+    if any(job.status == "todo" or job.lock in in_hand for job in own):
+        return []
+    left = [job for job in own if job.id is not None]
     for job in left:
         assert job.id is not None
         await app.job_manager.retry_job_by_id_async(job.id, retry_at=datetime.now(UTC))
-    if not left:
-        await work.configured(app).defer_async(**work.arguments)
-    return True
+    if left:
+        return [job.lock or str(job.id) for job in left]
+    if task == RENDER:
+        await asyncio.to_thread(defer_render, database, number)
+    else:
+        await asyncio.to_thread(defer_checkup, database.address, number)
+    return [f"{task} {number}"]

@@ -1,11 +1,13 @@
-"""A queue worker: one job at a time; what was lost is taken up again at its start and on a timer."""
+"""A queue worker: one job at a time, on the server's machine or another; what was lost is taken up again at its start and on a timer."""
 
 import asyncio
 import contextlib
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
+import numba
 import procrastinate
 import psycopg
 import structlog
@@ -17,10 +19,14 @@ from umbrax.media.openfiles import raise_limit
 from umbrax.render.engine import Engine
 from umbrax.settings import read_settings
 from umbrax.store.database import Database
+from umbrax.store.folders import by_name
 
 from .checking import run_checkup
+from .hands import Hands
+from .mapping import FolderMap, folders_named
 from .queue import CHECKUP, RENDER, Work, make_queue
 from .rendering import run_render
+from .reporting import WorkerReport
 from .rescuing import STALLED_AFTER, rescue
 
 HEARTBEAT = 2.0
@@ -49,44 +55,56 @@ class InHand:
                 self._changed.notify_all()
 
 
-def run_worker() -> None:
-    """Run until told to stop; a database that goes away is waited for."""
+def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
+    """Run until told to stop; a database that goes away is waited for.
+
+    From another machine: `address` is the database's, `folders` say where the server's lie here, each as NAME=PATH.
+    """
     configure_logs()
     raise_limit()
     settings = read_settings()
+    if address is not None:
+        settings = replace(settings, database=address)
+    named = folders_named(list(folders))
     database = Database(settings.database, most=3, patience=PATIENCE)
     engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes // 2, settings.memory_bytes // 2)
     engine.keep_memory()
+    report = WorkerReport(database, numba.get_num_threads())
+    hands = Hands(database, engine, settings, FolderMap(by_name(database), named), report)
     in_hand = InHand()
 
     def app_with_tasks() -> procrastinate.App:
         app = make_queue(settings.database, for_worker=True)
 
         @app.task(name=RENDER)
-        def render(render_id: int) -> None:
-            with in_hand.taking(Work(RENDER, render_id)):
-                run_render(database, engine, settings, render_id)
+        def render(render_id: int, frames: list[int] | None = None) -> None:
+            with in_hand.taking(Work(RENDER, render_id, tuple(frames or ()))):
+                run_render(hands, render_id, frames)
 
         @app.task(name=CHECKUP)
         def checkup(shot_id: int) -> None:
             with in_hand.taking(Work(CHECKUP, shot_id)):
-                run_checkup(database, engine, settings, shot_id)
+                run_checkup(hands, shot_id)
 
         return app
 
     log = structlog.get_logger()
-    while True:
-        try:
-            asyncio.run(_serve(app_with_tasks(), database, in_hand))
-            return
-        except GONE as error:
-            log.warning("the queue does not answer; trying again", reason=str(error).splitlines()[0] if str(error) else type(error).__name__)
-            time.sleep(1)
+    try:
+        while True:
+            try:
+                asyncio.run(_serve(app_with_tasks(), hands, in_hand))
+                return
+            except GONE as error:
+                reason = str(error).splitlines()[0] if str(error) else type(error).__name__
+                log.warning("the queue does not answer; trying again", reason=reason)
+                time.sleep(1)
+    finally:
+        report.leave()
 
 
-async def _serve(app: procrastinate.App, database: Database, in_hand: InHand) -> None:
+async def _serve(app: procrastinate.App, hands: Hands, in_hand: InHand) -> None:
     async with app.open_async():
-        rescuing = asyncio.create_task(_rescue_forever(app, database, in_hand))
+        rescuing = asyncio.create_task(_rescue_forever(app, hands, in_hand))
         try:
             await app.run_worker_async(
                 concurrency=1,
@@ -101,11 +119,12 @@ async def _serve(app: procrastinate.App, database: Database, in_hand: InHand) ->
                 await rescuing
 
 
-async def _rescue_forever(app: procrastinate.App, database: Database, in_hand: InHand) -> None:
+async def _rescue_forever(app: procrastinate.App, hands: Hands, in_hand: InHand) -> None:
     log = structlog.get_logger()
     while True:
         try:
-            for lock in await rescue(app, database, in_hand.locks):
+            await asyncio.to_thread(hands.report.here)
+            for lock in await rescue(app, hands.database, in_hand.locks):
                 log.info("took up what was left undone", work=lock)
         except GONE as error:
             log.warning("could not look for what was left undone; trying again", reason=type(error).__name__)

@@ -4,6 +4,7 @@ A file is written under a temporary name, flushed, and renamed: it is complete o
 """
 
 import os
+import re
 import shutil
 import uuid
 from pathlib import Path
@@ -118,16 +119,32 @@ def _codes(pixels: NDArray[np.float32], alpha: NDArray[np.float32], kind: PixelT
     return np.concatenate([exact_codes(light, top), np.rint(alpha * top)], axis=2).astype(_dtype(kind))
 
 
+def _unfinished(path: Path) -> Path:
+    """What a file is called until it is whole."""
+    return path.with_name(f".{path.stem}.{uuid.uuid4().hex[:8]}{path.suffix}")
+
+
+def is_unfinished(path: Path) -> bool:
+    return re.fullmatch(r"\..+\.[0-9a-f]{8}\.\w+", path.name) is not None
+
+
+def at_stage(name: str) -> None:
+    """Called at each stage of writing a file; tests take its place to see what an end at that very moment leaves."""
+
+
 def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
     where = Where(file=str(path))
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise UmbraxError("cannot-write", f"cannot make the folder for {path.name!r}: {error.strerror}", where=where) from None
-    temporary = path.with_name(f".{path.stem}.{uuid.uuid4().hex[:8]}{path.suffix}")
+    temporary = _unfinished(path)
+    at_stage("begun")
     try:
         out = oiio.ImageOutput.create(str(temporary))
-        if out is None or not out.open(str(temporary), spec) or not out.write_image(data) or not out.close():
+        opened = out is not None and out.open(str(temporary), spec)
+        at_stage("opened")
+        if out is None or not opened or not out.write_image(data) or not out.close():
             if shutil.disk_usage(path.parent).free < data.nbytes:
                 raise disk_full(repr(path.name)).at(where)
             reason = (out.geterror() if out else oiio.geterror()) or "unknown reason"
@@ -136,9 +153,12 @@ def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
                 f"cannot write {path.name!r}: {' '.join(reason.split())[:200]}; check the folder and the disk",
                 where=where,
             )
+        at_stage("written")
         with open(temporary, "rb") as written:
             os.fsync(written.fileno())
+        at_stage("flushed")
         os.replace(temporary, path)
+        at_stage("named")
     except OSError as error:
         if is_full(error):
             raise disk_full(repr(path.name)).at(where) from error

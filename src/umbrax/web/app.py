@@ -29,6 +29,7 @@ from . import (
     looks,
     matte_facts,
     offering,
+    queue,
     recipes,
     scopes,
     sheets,
@@ -46,7 +47,7 @@ NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")  # as JSON writes one
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
-    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, browsing,
+    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, queue, browsing,
     takein, sources, attaching, checking, uploads, versions,
 )  # fmt: skip
 

@@ -15,8 +15,9 @@ from pydantic import BaseModel, Field
 
 from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.jobs.queue import defer_render
-from umbrax.jobs.rendering import files_of
+from umbrax.jobs.cutting import defer_render
+from umbrax.jobs.queue import forget_waiting
+from umbrax.jobs.written import files_of
 from umbrax.media.decoding import read_picture
 from umbrax.media.sequences import frame_range
 from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
@@ -70,7 +71,9 @@ class RenderData(BaseModel):
     last: int
     total: int
     done: list[int]
-    state: Literal["queued", "running", "done", "failed", "cancelled"]
+    state: Literal["queued", "running", "paused", "done", "failed", "cancelled"]
+    failed: list[int] = Field(description="frames that could not be made")
+    priority: int
     cancelling: bool
     file_name: str
     files: int = Field(description="a frame has so many files")
@@ -87,7 +90,7 @@ class RenderList(BaseModel):
     renders: list[RenderData]
 
 
-def _data(row: store.RenderRow) -> RenderData:
+def render_data(row: store.RenderRow) -> RenderData:
     message = None
     if row.error:
         where = named(state().shot(row.shot_id, row.revision), Where(card=row.error.get("card"), frame=row.error.get("frame")))
@@ -95,7 +98,8 @@ def _data(row: store.RenderRow) -> RenderData:
         message = row.error["message"] + (f" ({place})" if place else "")
     return RenderData(
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
-        done=row.done, state=row.state, cancelling=row.cancel and row.state == "running", file_name=row.file_name,  # type: ignore[arg-type]
+        done=row.done, failed=row.failed, priority=row.priority, state=row.state,  # type: ignore[arg-type]
+        cancelling=row.cancel and row.state == "running", file_name=row.file_name,
         files=max([1, *(len(names) for names in row.written)]),
         type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
     )  # fmt: skip
@@ -113,7 +117,7 @@ def _what(row: store.RenderRow) -> str:
 @api.get("/shots/<int:shot_id>/renders", responses={200: RenderList})
 def list_renders(path: ShotPath) -> Response:
     """The renders of a shot, newest first."""
-    return answered(RenderList(renders=[_data(row) for row in store.list_renders(state().database, path.shot_id)]))
+    return answered(RenderList(renders=[render_data(row) for row in store.list_renders(state().database, path.shot_id)]))
 
 
 @api.post("/shots/<int:shot_id>/renders", responses={200: RenderData})
@@ -154,7 +158,7 @@ def order_bake(path: ShotPath, body: BakeRequest) -> Response:
 def _queued(render_id: int, folder: Path) -> Response:
     store.set_folder(state().database, render_id, str(folder.resolve()))
     _defer(render_id)
-    return answered(_data(store.get_render(state().database, render_id)))
+    return answered(render_data(store.get_render(state().database, render_id)))
 
 
 def _stem(shot: str, mattes: list[str], pack: Pack | None) -> str:
@@ -170,24 +174,26 @@ def _plain(name: str) -> str:
 
 
 def _defer(render_id: int) -> None:
-    store.set_job(state().database, render_id, defer_render(state().settings.database, render_id))
+    store.set_job(state().database, render_id, defer_render(state().database, render_id))
 
 
 @api.post("/renders/<int:render_id>/cancel", responses={200: RenderData})
 def cancel_render(path: RenderPath) -> Response:
     """Stop a render; the frames that are complete stay."""
     store.ask_to_cancel(state().database, path.render_id)
-    return answered(_data(store.get_render(state().database, path.render_id)))
+    forget_waiting(state().database, path.render_id)
+    return answered(render_data(store.get_render(state().database, path.render_id)))
 
 
 @api.post("/renders/<int:render_id>/retry", responses={200: RenderData})
 def retry_render(path: RenderPath) -> Response:
-    """Do the frames that are missing."""
+    """Do the frames that are missing, of a render that failed, rests or was stopped."""
     row = store.get_render(state().database, path.render_id)
-    if row.state in ("failed", "cancelled"):
+    if row.state in ("failed", "cancelled", "paused"):
+        forget_waiting(state().database, path.render_id)
         store.reopen(state().database, path.render_id)
         _defer(path.render_id)
-    return answered(_data(store.get_render(state().database, path.render_id)))
+    return answered(render_data(store.get_render(state().database, path.render_id)))
 
 
 def _finished(path: FilePath) -> Path:
