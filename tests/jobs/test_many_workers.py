@@ -13,7 +13,7 @@ import pytest
 from running import launch, stop
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.jobs.cutting import chunk_size, chunks_of, defer_render
+from umbrax.jobs.cutting import chunk_sizes, chunks_of, defer_render
 from umbrax.jobs.hands import Hands
 from umbrax.jobs.mapping import FolderMap, folders_named
 from umbrax.jobs.queue import forget_waiting, order_waiting
@@ -95,11 +95,14 @@ def by_hand(farm: Farm) -> Hands:
 
 
 def test_chunks_take_about_as_long_and_there_is_one_for_everybody() -> None:
-    assert chunk_size(1000, 1.0) == 8
-    assert chunk_size(1000, 0.1) == 80
-    assert chunk_size(1000, 60.0) == 3, "no more than four hundred chunks"
-    assert chunk_size(24, 0.01) == 3, "at least eight workers have something to do"
-    assert chunk_size(3, None) == 1
+    assert chunk_sizes(1000, 1.0)[:50] == [8] * 50
+    assert chunk_sizes(1000, 0.1)[0] == 63, "many workers have something to do"
+    assert set(chunk_sizes(1000, 60.0)[:-1]) == {3}, "no more than four hundred chunks"
+    assert chunk_sizes(3, None) == [1, 1, 1]
+    for count in (1, 7, 48, 1001):
+        sizes = chunk_sizes(count, 0.2)
+        assert sum(sizes) == count
+        assert sizes == sorted(sizes, reverse=True), "the last ones are the smallest"
 
 
 def test_a_render_is_cut_by_what_frames_of_the_shot_took(farm: Farm) -> None:
@@ -110,7 +113,7 @@ def test_a_render_is_cut_by_what_frames_of_the_shot_took(farm: Farm) -> None:
     assert renders.seconds_a_frame(farm.database, farm.number) == 4.0
     cut = chunks_of(row, 4.0)
     assert [frame for work in cut for frame in work.frames] == list(range(1, 101))
-    assert {len(work.frames) for work in cut} == {2}
+    assert {len(work.frames) for work in cut} == {1, 2}
     assert len({work.lock for work in cut}) == len(cut)
 
 

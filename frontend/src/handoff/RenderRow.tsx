@@ -92,7 +92,7 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
         <span className="value w-14 text-right">
           {done}/{render.total}
         </span>
-        <div className="flex w-[190px] justify-end gap-1.5">
+        <div className={`flex justify-end gap-1.5 ${inQueue ? "w-[216px]" : "w-[150px]"}`}>
           {inQueue?.extra}
           {active && (
             <IconButton
@@ -107,7 +107,7 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
               title={render.failed.length ? "do the frames that failed again" : "do the frames that are missing"}
               onClick={() => act("retry")}
             >
-              <RotateCw size={13} /> {done ? "Go on" : "Try again"}
+              <RotateCw size={13} /> {done || render.state === "paused" ? "Go on" : "Try again"}
             </Button>
           )}
           {(active || render.state === "paused") && (

@@ -26,13 +26,12 @@ export function WorkerRow({ worker, render }: Props) {
       </p>
       <p className="value text-quiet">
         {worker.threads} {worker.threads === 1 ? "thread" : "threads"}
-        {worker.seconds_a_frame !== null && (
-          <>
-            {" · "}
-            {worker.frames} frames, {worker.seconds_a_frame.toFixed(2)} s each
-          </>
-        )}
       </p>
+      {worker.seconds_a_frame !== null && (
+        <p className="value text-quiet">
+          {worker.frames} {worker.frames === 1 ? "frame" : "frames"}, {worker.seconds_a_frame.toFixed(2)} s each
+        </p>
+      )}
     </li>
   );
 }

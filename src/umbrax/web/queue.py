@@ -16,7 +16,6 @@ from .shots import answered
 from .state import state
 
 api = APIBlueprint("queue", __name__, url_prefix="/api", abp_tags=[Tag(name="handoff")])
-AT_WORK = ("queued", "running", "paused")
 
 
 class WorkerData(BaseModel):
@@ -36,7 +35,8 @@ class WorkerData(BaseModel):
 
 
 class QueuedRender(RenderData):
-    """A render with the names of its shot and show; `seconds_left` at the speed of the workers that are here."""
+    """A render with the names of its shot and show; `seconds_left` at the speed of the workers that are here, and after what is before
+    it."""
 
     shot: str
     show: str
@@ -61,14 +61,18 @@ def get_queue() -> Response:
     shots = {row.id: row for row in list_shots(database)}
     here = [one for one in workers if one.here]
     busy = {row.id: sum(one.render_id == row.id for one in here) for row in rows}
-    found = []
+    found, before = [], 0.0
     for row in rows:
         shot = shots.get(row.shot_id)
         if shot is None:
             continue  # its shot was deleted
         usual = row.seconds / len(row.done) if row.done else store.seconds_a_frame(database, row.shot_id)
         left = len(row.frames) - len(row.done) - len(row.failed)
-        seconds = usual * left / max(1, busy[row.id]) if row.state in AT_WORK and usual is not None and here else None
+        seconds = None
+        if row.state in ("queued", "running") and usual is not None and here:
+            # all workers do one after the other, but for one that some of them are at already
+            seconds = usual * left / busy[row.id] if busy[row.id] else before + usual * left / len(here)
+            before += usual * left / len(here)
         data = render_data(row)
         found.append(QueuedRender(**data.model_dump(), shot=shot.name, show=shot.show, workers=busy[row.id], seconds_left=seconds))
     told = [
