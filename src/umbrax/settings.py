@@ -17,6 +17,7 @@ class Settings:
     cache_bytes: int
     fast_bytes: int
     memory_bytes: int = 5 << 30  # of the server; a worker takes half
+    hosts: frozenset[str] = frozenset()  # names by which the server may be asked, beside those of this computer itself
 
     @property
     def fast_copies(self) -> Path:
@@ -51,7 +52,8 @@ def physical_memory() -> int:
 
 
 def read_settings() -> Settings:
-    """UMBRAX_STATE, UMBRAX_MEDIA (colon-separated), UMBRAX_DATABASE, UMBRAX_MEMORY_BYTES, UMBRAX_CACHE_BYTES, UMBRAX_FAST_BYTES."""
+    """UMBRAX_STATE, UMBRAX_MEDIA (colon-separated), UMBRAX_DATABASE, UMBRAX_MEMORY_BYTES, UMBRAX_CACHE_BYTES, UMBRAX_FAST_BYTES,
+    UMBRAX_HOSTS (with commas)."""
     memory = int(os.environ.get("UMBRAX_MEMORY_BYTES") or min(5 << 30, int(0.45 * physical_memory())))
     state = Path(os.environ.get("UMBRAX_STATE") or PROJECT / "var")
     media = tuple(Path(part) for part in os.environ.get("UMBRAX_MEDIA", "").split(":") if part)
@@ -59,4 +61,5 @@ def read_settings() -> Settings:
         state, media,
         os.environ.get("UMBRAX_DATABASE", "postgresql://umbrax@127.0.0.1:54329/umbrax"),
         int(os.environ.get("UMBRAX_CACHE_BYTES") or int(0.6 * memory)), int(os.environ.get("UMBRAX_FAST_BYTES", 12 << 30)), memory,
+        frozenset(name.strip().lower() for name in os.environ.get("UMBRAX_HOSTS", "").split(",") if name.strip()),
     )  # fmt: skip

@@ -1,5 +1,6 @@
 """A client on the application with its own database and the demo's first frames."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -7,6 +8,7 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 from demo_shot import plain_shot
+from running import free_port, launch, stop, wait_for_server
 from umbrax.settings import Settings
 from umbrax.store import shots
 from umbrax.store.database import Database
@@ -41,3 +43,15 @@ def shot_id(client: FlaskClient, database: Database, request: pytest.FixtureRequ
 @pytest.fixture
 def bench(client: FlaskClient, shot_id: int) -> Bench:
     return Bench(client, shot_id)
+
+
+@pytest.fixture(scope="module")
+def served(database_address: str, database: Database, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The address of a server as it is started for people."""
+    bring_in(database, str(demo))
+    state, port = tmp_path_factory.mktemp("served"), free_port()
+    process = launch(state, database_address, "serve", "--port", str(port), media=demo)
+    wait_for_server(f"http://127.0.0.1:{port}", state)
+    yield f"http://127.0.0.1:{port}"
+    stop(process)
+    assert process.returncode == 0, "asked to stop, it ends in order"

@@ -7,17 +7,14 @@ import threading
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Iterator
-from pathlib import Path
+from collections.abc import Callable
 
 import pytest
 
-from running import free_port, launch, stop, wait_for_server
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.store.database import Database
 from umbrax.store.shots import list_shots
 from umbrax.web import gate as gates
-from umbrax.web.demo_show import bring_in
 from umbrax.web.gate import MOST_WAITING, Gate
 
 
@@ -126,20 +123,9 @@ def test_what_is_overtaken_or_left_is_dropped() -> None:
         pass
 
 
-@pytest.fixture(scope="module")
-def served(database_address: str, database: Database, demo: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[str, int, int]]:
-    bring_in(database, str(demo))
-    state, port = tmp_path_factory.mktemp("served"), free_port()
-    process = launch(state, database_address, "serve", "--port", str(port), media=demo)
-    wait_for_server(f"http://127.0.0.1:{port}", state)
-    shot = next(row for row in list_shots(database) if row.name == "Dome at dusk")
-    yield f"http://127.0.0.1:{port}", port, shot.id
-    stop(process)
-    assert process.returncode == 0, "asked to stop, it ends in order"
-
-
-def test_quick_answers_come_beside_sheets_and_half_sent_requests(served: tuple[str, int, int]) -> None:
-    address, port, shot = served
+def test_quick_answers_come_beside_sheets_and_half_sent_requests(served: str, database: Database) -> None:
+    address, port = served, int(served.rsplit(":", 1)[1])
+    shot = next(row for row in list_shots(database) if row.name == "Dome at dusk").id
     halves = []
     for text in (b"GET /api/health HTT", b"POST /api/shots/1/look HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\n{") * 60:
         half = socket.create_connection(("127.0.0.1", port))
@@ -172,8 +158,8 @@ def test_quick_answers_come_beside_sheets_and_half_sent_requests(served: tuple[s
         half.close()
 
 
-def test_pieces_of_uploads_are_put_aside_beside_them_and_gone_after(served: tuple[str, int, int]) -> None:
-    _, port, _ = served
+def test_pieces_of_uploads_are_put_aside_beside_them_and_gone_after(served: str) -> None:
+    port = int(served.rsplit(":", 1)[1])
     connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     size = (33 << 20) + 5
     tus = {"Tus-Resumable": "1.0.0"}

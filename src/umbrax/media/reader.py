@@ -46,7 +46,12 @@ class MediaReader:
 
     def place_of(self, source: str) -> Path:
         """The file or pattern of a source, in the folder that holds it."""
-        return self._inside(self.sources[source].path, source)
+        return self._inside(self._named(source).path, source)
+
+    def _named(self, source: str) -> Source:
+        if source not in self.sources:
+            raise UmbraxError("unknown-source", unknown("source", source, list(self.sources)))
+        return self.sources[source]
 
     def _inside(self, text: str, source: str) -> Path:
         candidates = self.roots.places_of(text)
@@ -61,11 +66,10 @@ class MediaReader:
 
     def files_of(self, source: str) -> SourceFiles:
         """Where the files of a source lie."""
-        if source not in self.sources:
-            raise UmbraxError("unknown-source", unknown("source", source, list(self.sources)))
+        found = self._named(source)
         if source not in self._files:
-            attached = {name: (self._inside(one.path, source), one.offset) for name, one in self.sources[source].attached.items()}
-            self._files[source] = SourceFiles(self.place_of(source), attached, self.sources[source].id_layers)
+            attached = {name: (self._inside(one.path, source), one.offset) for name, one in found.attached.items()}
+            self._files[source] = SourceFiles(self.place_of(source), attached, found.id_layers)
         return self._files[source]
 
     def frame_of(self, source: str, frame: int) -> SourceFrame:

@@ -41,7 +41,9 @@ from . import (
     uploads,
     versions,
 )
+from .outsiders import refuse_foreign, say_to_browsers
 from .state import State, make_state, state
+from .telling import told_of
 
 NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")  # as JSON writes one
 PAGE = PROJECT / "frontend" / "dist"
@@ -79,7 +81,10 @@ def make_app(settings: Settings | None = None, shared: State | None = None) -> O
     app.register_error_handler(Cancelled, lambda _: ("", 204))
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(Exception, _unexpected)
+    hosts = app.extensions["umbrax"].settings.hosts
+    app.before_request(lambda: refuse_foreign(hosts))
     app.before_request(lambda: state().database.begin())
+    app.after_request(say_to_browsers)
     app.before_request(_refuse_nul)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "page_path", _page)
@@ -98,7 +103,7 @@ def _too_deep(_: RecursionError) -> tuple[Response, int]:
 
 
 def _told(error: UmbraxError) -> tuple[Response, int]:
-    response = jsonify({"error": error.payload()})
+    response = jsonify({"error": told_of(error)})
     if error.again:
         response.headers["Retry-After"] = "1"
     return response, error.status

@@ -1,5 +1,6 @@
 """The media folders: what lies in them, and which folders they are."""
 
+import os
 from pathlib import Path
 
 from flask.wrappers import Response
@@ -9,11 +10,12 @@ from pydantic import BaseModel, Field
 from umbrax.core.errors import UmbraxError
 from umbrax.media.finding import Found, find_here, find_in, folders_of
 from umbrax.media.movies import is_movie
-from umbrax.media.roots import Roots
+from umbrax.media.roots import Roots, real_path
 from umbrax.store.media_folders import add_folder, remove_folder
 
 from .shots import answered
 from .state import state
+from .telling import without_folders
 
 api = APIBlueprint("browsing", __name__, url_prefix="/api", abp_tags=[Tag(name="take-in")])
 
@@ -93,10 +95,10 @@ def _browsed(path: str) -> Response:
 @api.post("/media/folders", responses={200: Browsed})
 def add_media_folder(body: FolderOrder) -> Response:
     """Make a folder of this computer a media folder, and look into it."""
-    path = Path(body.path.strip()).expanduser()
+    path = Path(os.path.expanduser(body.path.strip()))
     if not path.is_absolute():
         raise UmbraxError("bad-folder", f"expected a whole path that begins with /, got {body.path!r}")
-    real = path.resolve()
+    real = real_path(path)
     if not real.is_dir():
         raise UmbraxError("no-folder", f"there is no folder {body.path!r} on this computer; check the path")
     if real == Path("/"):
@@ -118,7 +120,7 @@ def remove_media_folder(body: FolderOrder) -> Response:
 @api.get("/media/suggested", responses={200: Suggested})
 def suggest(query: BrowseQuery) -> Response:
     """Folders for a path that is being typed."""
-    typed = Path(query.path or "/").expanduser()
+    typed = Path(os.path.expanduser(query.path or "/"))
     parent, start = (typed, "") if query.path.endswith("/") or not query.path else (typed.parent, typed.name)
     try:
         found = [str(folder) for folder in folders_of(parent) if folder.name.lower().startswith(start.lower())]
@@ -183,7 +185,8 @@ def found_data(one: Found) -> FoundData:
     return FoundData(
         name=one.name, path=str(one.path), first=one.frames[0] if one.frames else None, last=one.frames[-1] if one.frames else None,
         frames=len(one.frames) or 1, missing=one.missing, width=info.display.width if info else 0, height=info.display.height if info else 0,
-        passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0, problem=one.problem,
+        passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0,
+        problem=one.problem and without_folders(one.problem),
         attached=list(one.attached), movie=is_movie(one.path),
     )  # fmt: skip
 

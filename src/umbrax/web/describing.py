@@ -27,6 +27,7 @@ from umbrax.store.display_names import display_names_of
 from .sheets import sheet_key
 from .shots import ShotPath, answered
 from .state import state
+from .telling import without_folders
 
 api = APIBlueprint("describing", __name__, url_prefix="/api", abp_tags=[Tag(name="describing")])
 
@@ -116,7 +117,16 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder))
         except UmbraxError as error:
             sources.append(
-                SourceData(name=name, path=source.path, passes=[], ids=[], missing=missing, frames=frames, folder=folder, problem=error.message)
+                SourceData(
+                    name=name,
+                    path=source.path,
+                    passes=[],
+                    ids=[],
+                    missing=missing,
+                    frames=frames,
+                    folder=folder,
+                    problem=without_folders(error.message),
+                )
             )
     lost = sorted({frame for source_data in sources for frame in source_data.missing})
     planner = ShotPlanner(shot, query.frame, reader)

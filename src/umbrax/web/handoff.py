@@ -28,6 +28,7 @@ from umbrax.store.shots import get_shot
 from . import encoding
 from .shots import ShotPath, answered
 from .state import state
+from .telling import without_folders
 
 api = APIBlueprint("handoff", __name__, url_prefix="/api", abp_tags=[Tag(name="handoff")])
 MOST_FRAMES = 100_000
@@ -95,7 +96,7 @@ def render_data(row: store.RenderRow) -> RenderData:
     if row.error:
         where = named(state().shot(row.shot_id, row.revision), Where(card=row.error.get("card"), frame=row.error.get("frame")))
         place = ", ".join(f"{key} {value}" for key, value in (("card", where.card), ("frame", where.frame)) if value is not None)
-        message = row.error["message"] + (f" ({place})" if place else "")
+        message = without_folders(row.error["message"]) + (f" ({place})" if place else "")
     return RenderData(
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
         done=row.done, failed=row.failed, priority=row.priority, state=row.state,  # type: ignore[arg-type]

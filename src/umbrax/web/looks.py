@@ -25,6 +25,7 @@ from . import encoding
 from .gate import Ticket
 from .shots import ShotPath, answered
 from .state import state
+from .telling import without_folders
 
 api = APIBlueprint("looks", __name__, url_prefix="/api", abp_tags=[Tag(name="looks")])
 
@@ -117,13 +118,13 @@ class Probe(BaseModel):
 
 
 def compute(shot_id: int, shot: Shot, order: LookedAt, frame: int, window: Window | None, scale: int, ticket: Ticket | None) -> Looked:
-    if scale not in SCALES:
-        raise UmbraxError("bad-scale", f"cannot look at scale 1/{scale}; use 1, 2, 4 or 8")
     extra: dict[str, Any] = {} if ticket is None else {"watch": ticket.watch}
     return state().engine.make(shot, state().roots(shot_id), frame, order.want(), window=window, scale=scale, keep_going=True, **extra)
 
 
 def _scaled_window(shot: Shot, window: tuple[int, int, int, int] | None, scale: int) -> Window:
+    if scale not in SCALES:
+        raise UmbraxError("bad-scale", f"cannot look at scale 1/{scale}; use 1, 2, 4 or 8")
     whole = shot.format.display
     wanted = whole if window is None else Window(*window).intersect(whole)
     return wanted.scaled(scale)
@@ -150,7 +151,7 @@ def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str
     if looked.problems:
         card, error = next(iter(looked.problems.items()))
         more = f" (and {len(looked.problems) - 1} more)" if len(looked.problems) > 1 else ""
-        text = f"{named(shot, Where(card=card)).card}: {error.message}{more}"
+        text = f"{named(shot, Where(card=card)).card}: {without_folders(error.message)}{more}"
         headers["X-Problem"] = text.encode("ascii", "replace").decode()
     return headers
 
@@ -180,7 +181,7 @@ def thumb(path: ShotPath, query: ThumbQuery) -> Response:
         return Response(status=304)
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
-    window = shot.format.display.scaled(query.scale)
+    window = _scaled_window(shot, None, query.scale)
     with shared.gate.enter("", 0, query.priority) as ticket:
         looked = compute(path.shot_id, shot, query, query.frame, window, query.scale, ticket)
         span = None if query.low is None or query.high is None else (query.low, query.high)

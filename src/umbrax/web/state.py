@@ -66,6 +66,12 @@ class State:
                 self._added = known
         return known
 
+    def known_folders(self) -> list[Path]:
+        """The folders of this server as far as they are known, without asking the database, which may be what is missing."""
+        with self._lock:
+            added = self._added or []
+        return [folder.resolve() for folder in (*self.settings.roots, *added, self.settings.state)]
+
     def forget_folders(self) -> None:
         with self._lock:
             self._added = None
