@@ -23,7 +23,7 @@ def slow_shot(database: Database) -> int:
     picture = {"kind": "noise", "size": {"keys": [[1, 10, "linear"], [48, 60, "linear"]]}, "octaves": 8}
     layout = {"width": 1600, "height": 1200, "fps": 24, "first": 1, "last": 48}
     document = {"umbrax": 1, "name": "slow", "format": layout, "build": [{"id": "page", "picture": picture}]}
-    made = add_shot(database, put_show(database, "Queue", "/nowhere"), read_data(document))
+    made = add_shot(database, put_show(database, "Slow ones", "/nowhere"), read_data(document))
     assert made is not None
     return made
 
@@ -31,7 +31,7 @@ def slow_shot(database: Database) -> int:
 def test_a_render_rests_goes_on_and_is_done(page: Page, server: str, shot: int, database: Database) -> None:
     long, short = order(page, server, slow_shot(database), "1-48"), order(page, server, shot, "1002")
     page.goto(server)
-    page.get_by_role("link", name="Queue").click()
+    page.get_by_role("link", name="Queue", exact=True).click()
     first, second = page.get_by_label(f"Render {long}", exact=True), page.get_by_label(f"Render {short}", exact=True)
     expect(first).to_have_attribute("data-state", "running")
     expect(second).to_have_attribute("data-state", "queued")
