@@ -109,6 +109,20 @@ def other_shots(page: Page, address: str, folder: Path) -> None:
         page.screenshot(path=folder / f"{name}.png")
 
 
+def queue(page: Page, address: str, folder: Path) -> None:
+    """Renders of all shots, the first of them being done."""
+    shots = [shot["id"] for show in page.request.get(f"{address}/api/shows").json()["shows"] for shot in show["shots"]]
+    for shot in shots[:3]:
+        page.request.post(f"{address}/api/shots/{shot}/renders", data={"revision": 1})
+    page.goto(f"{address}/queue")
+    page.locator("article[data-state=running] img").first.wait_for(timeout=120000)
+    settle(page)
+    page.wait_for_timeout(4000)
+    page.screenshot(path=folder / "queue.png")
+    for render in page.request.get(f"{address}/api/queue").json()["renders"]:
+        page.request.post(f"{address}/api/renders/{render['id']}/cancel")
+
+
 def main(address: str, folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -167,6 +181,7 @@ def main(address: str, folder: Path) -> None:
             page.locator("article[data-state=done]").first.wait_for(timeout=120000)
         settle(page)
         page.screenshot(path=folder / "hand-off.png")
+        queue(page, address, folder)
         other_shots(page, address, folder)
         browser.close()
     print(*sorted(str(path) for path in folder.glob("*.png")), sep="\n")
