@@ -14,8 +14,9 @@ LOST = re.compile("^[0-9]+ lost$")
 
 def settle(page: Page) -> None:
     page.wait_for_load_state("networkidle", timeout=300000)
-    page.wait_for_function("[...document.images].every((i) => i.complete)")
-    page.wait_for_function("document.querySelector('[aria-busy=true]') === null")
+    # asked for from outside: the page runs no text as a script
+    while not page.evaluate("[...document.images].every((i) => i.complete) && document.querySelector('[aria-busy=true]') === null"):
+        page.wait_for_timeout(50)
     page.get_by_text("computing…").wait_for(state="detached", timeout=60000)
     page.wait_for_timeout(600)
 

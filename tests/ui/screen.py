@@ -36,6 +36,15 @@ def quiet(page: Page, rest_ms: int = 200) -> None:
     raise AssertionError(f"still waiting for {[request.url for request in pending[page]]}")
 
 
+def comes_true(page: Page, expression: str, about: object = None, seconds: float = 20) -> None:
+    """Wait until something is so in the page. It is asked for from outside: the page itself runs no text as a script."""
+    for _ in range(int(seconds * 20)):
+        if page.evaluate(expression, about):
+            return
+        page.wait_for_timeout(50)
+    raise AssertionError(f"still not so: {expression}")
+
+
 def open_bench(page: Page, server: str, shot: int) -> None:
     if page not in pending:
         watch(page)

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import quiet
+from screen import comes_true, quiet
 
 
 @pytest.fixture
@@ -15,7 +15,7 @@ def sheet(page: Page, server: str, shot: int) -> Page:
     """The contact sheet of the demo shot."""
     page.goto(f"{server}/shots/{shot}/passes")
     page.get_by_role("button", name="Look at depth", exact=True).wait_for()
-    page.wait_for_function("[...document.querySelectorAll('main span')].some((s) => s.style.backgroundImage)")
+    comes_true(page, "[...document.querySelectorAll('main span')].some((s) => s.style.backgroundImage)")
     return page
 
 
@@ -96,7 +96,7 @@ def test_a_large_look_at_depth_has_a_range_that_can_be_set(sheet: Page) -> None:
 
     def dome() -> float:
         page.wait_for_timeout(300)
-        page.wait_for_function("[...document.querySelectorAll('[role=dialog] img')].every((i) => i.complete)")
+        comes_true(page, "[...document.querySelectorAll('[role=dialog] img')].every((i) => i.complete)")
         quiet(page)
         box = dialog.get_by_role("img", name=re.compile("^depth")).bounding_box()
         assert box

@@ -9,7 +9,7 @@ import numpy as np
 import OpenEXR
 import pytest
 from playwright.sync_api import Browser, Page, expect
-from screen import drawn, open_bench, revision, seen, spot, touch
+from screen import comes_true, drawn, open_bench, revision, seen, spot, touch
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
@@ -40,7 +40,7 @@ def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
     tile = page.get_by_role("link", name="Dome at dusk").first
     image = tile.locator("img")
     expect(image).to_be_visible(timeout=30000)
-    page.wait_for_function("i => i.complete && i.naturalWidth === 320", arg=image.element_handle(), timeout=30000)
+    comes_true(page, "i => i.complete && i.naturalWidth === 320", about=image.element_handle(), seconds=30)
     tile.click()
     drawn(page)
     assert seen(page).std() > 20
@@ -106,7 +106,7 @@ def test_values_can_be_pinned_and_follow_the_frames(page: Page, server: str, sho
     expect(pinned).to_contain_text("mast_2_lamp")
     before = pinned.inner_text()
     page.keyboard.press("ArrowRight")
-    page.wait_for_function("t => document.querySelector('[data-testid=\"pinned loupe\"]').innerText !== t", arg=before)
+    comes_true(page, "t => document.querySelector('[data-testid=\"pinned loupe\"]').innerText !== t", about=before)
     pinned.get_by_role("button", name="Let the values go").click()
     expect(pinned).to_have_count(0)
 
@@ -120,11 +120,11 @@ def test_the_tray_shows_the_passes_and_mattes(page: Page, server: str, shot: int
         return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[:54, :96].astype(int)
 
     full = "[...document.querySelectorAll('aside span')].filter((s) => s.style.backgroundImage).length > 12"
-    page.wait_for_function(full)
+    comes_true(page, full)
     page.get_by_role("slider", name="Frame").press("End")
     expect(tray.get_by_role("alert")).to_contain_text("no frame 1048")
     page.get_by_role("slider", name="Frame").press("Home")
-    page.wait_for_function(full)
+    comes_true(page, full)
     assert shown("beauty").std() > 20
     assert shown("dome").max() > 240
     assert np.abs(shown("beauty") - shown("diffuse")).mean() > 2, "each has its own part of the sheet"
@@ -228,7 +228,7 @@ def test_scrubbing_and_playing(page: Page, server: str, shot: int) -> None:
     drawn(page)
     assert np.abs(seen(page) - first).max() > 10, "the dome has turned"
     page.keyboard.press("Space")
-    page.wait_for_function("document.querySelector('[aria-label=Frame]').getAttribute('aria-valuenow') === '1003'", timeout=20000)
+    comes_true(page, "document.querySelector('[aria-label=Frame]').getAttribute('aria-valuenow') === '1003'", seconds=20)
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Play")).to_be_visible()
 
@@ -301,7 +301,7 @@ def test_render_a_float_frame_and_fetch_it(page: Page, server: str, shot: int, d
     page.locator("article[data-state=done]").wait_for(timeout=60000)
     page.get_by_role("button", name="Look at render").click()
     still = page.get_by_role("dialog").get_by_role("img")
-    page.wait_for_function("i => i.complete && i.naturalWidth === 1280", arg=still.element_handle())
+    comes_true(page, "i => i.complete && i.naturalWidth === 1280", about=still.element_handle())
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)
     with page.expect_download() as waiting:
@@ -380,8 +380,8 @@ def test_a_long_shot_that_is_played_frees_the_pictures_it_has_shown(page: Page, 
     page.goto(f"{server}/shots/{made}")
     drawn(page)
     page.keyboard.press("Space")
-    page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) > 300", timeout=60000)
+    comes_true(page, "Number(document.querySelector('[aria-label=Frame]').ariaValueNow) > 300", seconds=60)
     # those that are kept, two on their way, and the last look
     assert 200 < page.evaluate("window.most") <= 240 + 6
-    page.wait_for_function("Number(document.querySelector('[aria-label=Frame]').ariaValueNow) < 200", timeout=60000)
+    comes_true(page, "Number(document.querySelector('[aria-label=Frame]').ariaValueNow) < 200", seconds=60)
     assert page.evaluate("window.bitmaps") <= 240 + 6

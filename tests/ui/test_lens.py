@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import card, drawn, open_bench, saved, seen, spot, touch, value_at
+from screen import card, comes_true, drawn, open_bench, saved, seen, spot, touch, value_at
 
 from umbrax.core.treatments.base import TreatmentParams
 from umbrax.store.database import Database
@@ -74,7 +74,7 @@ def test_a_focus_pull_is_played(page: Page, server: str, shot: int) -> None:
     first = seen(page)
     page.keyboard.press("Space")
     at_last = "document.querySelector('[aria-label=Frame]').getAttribute('aria-valuenow') === '1003'"
-    page.wait_for_function(at_last, timeout=30000)
+    comes_true(page, at_last, seconds=30)
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Play")).to_be_visible()
     page.get_by_role("slider", name="Frame").press("End")

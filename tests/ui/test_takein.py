@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from dropping import drop
 from playwright.sync_api import Page, expect
-from screen import drawn, quiet, touch_at
+from screen import comes_true, drawn, quiet, touch_at
 
 from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.faulty import empty_shadow, inverted_shadow, no_alpha
@@ -50,7 +50,7 @@ def test_one_drop_leads_to_the_contact_sheet_and_its_findings(page: Page, server
     finding.wait_for(timeout=90000)
     expect(page.get_by_role("button", name="Look at shadow").locator("svg")).to_have_count(1)
 
-    page.wait_for_function("[...document.querySelectorAll('main span')].some((s) => s.style.backgroundImage)")
+    comes_true(page, "[...document.querySelectorAll('main span')].some((s) => s.style.backgroundImage)")
     shadow = page.get_by_role("button", name="Look at shadow")
     before = picture_of(shadow.screenshot())
     finding.get_by_role("button", name="Read white as shadow").click()

@@ -11,6 +11,7 @@ import numpy as np
 import OpenEXR
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
+from screen import comes_true
 
 from running import free_port, launch, stop, wait_for_server
 
@@ -118,7 +119,7 @@ def test_a_page_that_was_closed_half_way_is_gone_on_with(browser: Browser, own: 
 
     page.route("**/api/uploads/*", half)
     bring(page, own, large)
-    page.wait_for_function("document.querySelector('[role=status]')?.textContent.includes('33.6 MB of')", timeout=30000)
+    comes_true(page, "document.querySelector('[role=status]')?.textContent.includes('33.6 MB of')", seconds=30)
     page.close()
     page = context.new_page()
     page.route("**/api/uploads/*", watch)

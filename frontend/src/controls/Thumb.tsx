@@ -14,6 +14,7 @@ export function Thumb({ address, alt, className = "" }: Props) {
     }
     return fetchThumb(address, setShown);
   }, [address]);
-  if (!shown) return <span className={`block bg-stage ${className}`} role="img" aria-label={alt} aria-busy="true" />;
+  const named = alt ? { role: "img", "aria-label": alt } : { "aria-hidden": true };
+  if (!shown) return <span className={`block bg-stage ${className}`} aria-busy="true" {...named} />;
   return <img src={shown} alt={alt} draggable={false} className={className} />;
 }
