@@ -11,7 +11,9 @@ from umbrax.core.colour import linear_from_srgb
 from umbrax.core.document.text import read_data
 from umbrax.core.picture import Window
 from umbrax.core.plan import evaluate, read
+from umbrax.media import examining
 from umbrax.media import reader as media_reader
+from umbrax.media.examining import check_up, sequence_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine, Want
@@ -96,3 +98,12 @@ def test_codes_are_decoded_as_the_standard_says(tmp_path: Path, bits: int) -> No
     light = np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
     assert np.abs(found[..., 3] - alpha / top).max() < 1e-7
     assert np.abs(found[..., 0] - light * alpha / top).max() < 1e-6
+
+
+def test_a_check_up_says_that_a_still_is_too_large_for_it(stills: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    copies = FastCopies(stills / "fast")
+    assert [one.rule for one in check_up(sequence_of(str(stills / "plate.png")), copies)].count("size") == 0
+    monkeypatch.setattr(examining, "MOST_EXAMINED", WIDE * HIGH - 1)
+    (told,) = check_up(sequence_of(str(stills / "plate.png")), copies)
+    assert (told.rule, told.severity, told.pass_) == ("size", "note", "rgba")
+    assert f"{WIDE} x {HIGH} pixels are more than a check-up looks through" in told.message

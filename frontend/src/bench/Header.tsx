@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { rateOf } from "../api/document";
 import { ButtonLink, IconButton } from "../controls/Button";
-import { Mark } from "../controls/Mark";
+import { TopBar } from "../controls/TopBar";
 import { LostButton } from "../lost/LostButton";
 import { useCheckup, working } from "../passes/useCheckup";
 import { ShotSettings } from "../shots/ShotSettings";
@@ -31,11 +31,7 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
   const [settings, setSettings] = useState(false);
   const format = shot ? documentOf(shot).format : null;
   return (
-    <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
-      <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
-        <Mark />
-        <b className="text-[13px]">Umbrax</b>
-      </Link>
+    <TopBar>
       {shot && format && (
         <>
           <span className="max-w-40 truncate text-quiet">{shot.show}</span>
@@ -91,6 +87,6 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
           )}
         </>
       )}
-    </header>
+    </TopBar>
   );
 }

@@ -3,8 +3,8 @@ import { ChevronsDown, ChevronsUp } from "lucide-react";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "../api/client";
 import { IconButton } from "../controls/Button";
-import { Mark } from "../controls/Mark";
 import { report } from "../controls/notices";
+import { TopBar } from "../controls/TopBar";
 import { lasting } from "../controls/time";
 import { useTitle } from "../controls/useTitle";
 import { RenderRow } from "../handoff/RenderRow";
@@ -66,13 +66,9 @@ export function QueuePage() {
   );
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
-        <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
-          <Mark />
-          <b className="text-[13px]">Umbrax</b>
-        </Link>
+      <TopBar>
         <span className="text-quiet">Queue</span>
-      </header>
+      </TopBar>
       <div className="flex min-h-0 flex-1">
         <main className="min-w-0 flex-1 overflow-y-auto p-6" aria-label="Renders">
           {query.error && (

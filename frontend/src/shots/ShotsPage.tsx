@@ -1,9 +1,9 @@
 import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { Button, ButtonLink } from "../controls/Button";
-import { Mark } from "../controls/Mark";
 import { report } from "../controls/notices";
 import { Segments } from "../controls/Segments";
+import { TopBar } from "../controls/TopBar";
 import { useTitle } from "../controls/useTitle";
 import { useDropHere } from "../takein/dropping";
 import { nameOfFiles } from "../takein/naming";
@@ -61,11 +61,7 @@ export function ShotsPage() {
   const empty = query.data !== undefined && all.length === 0;
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
-        <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
-          <Mark />
-          <b className="text-[13px]">Umbrax</b>
-        </Link>
+      <TopBar>
         {open ? (
           <>
             <Link to="/" className="text-quiet hover:text-text">
@@ -103,7 +99,7 @@ export function ShotsPage() {
         <ButtonLink look="primary" to={open ? `/take-in?show=${encodeURIComponent(open.name)}` : "/take-in"}>
           Take in
         </ButtonLink>
-      </header>
+      </TopBar>
       <main className="flex-1 overflow-auto px-6 py-4" aria-label="Shots">
         {sending && <Sending state={sending} onStop={stop} />}
         {query.isPending && <p className="text-quiet">Reading the shots…</p>}

@@ -1,11 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button } from "../controls/Button";
-import { Mark } from "../controls/Mark";
 import { report } from "../controls/notices";
 import { ProposingInput } from "../controls/ProposingInput";
+import { TopBar } from "../controls/TopBar";
 import { useTitle } from "../controls/useTitle";
 import { useShows } from "../shots/useShows";
 import { DropPlace } from "./DropPlace";
@@ -75,13 +75,9 @@ export function TakeInPage() {
 
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line bg-panel px-3">
-        <Link to="/" aria-label="Umbrax: all shots" className="flex items-center gap-2.5">
-          <Mark />
-          <b className="text-[13px]">Umbrax</b>
-        </Link>
+      <TopBar>
         <span className="text-quiet">Take in</span>
-      </header>
+      </TopBar>
       <div className="flex min-h-0 flex-1">
         <nav
           className="w-[260px] shrink-0 overflow-y-auto border-r border-line bg-panel p-3"

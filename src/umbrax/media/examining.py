@@ -23,6 +23,7 @@ from .reader import TOPS, MediaReader
 from .sequences import frames_named, is_pattern
 
 Watch = Callable[[], None]
+MOST_EXAMINED = 64_000_000  # pixels of a pass: as floats a gigabyte
 FEW = 6  # frames that are looked at where a first build must not wait for all
 
 
@@ -119,9 +120,25 @@ def check_up(found: Sequence, copies: FastCopies, watch: Watch | None = None) ->
     """All findings of one source."""
     if not found.frames:
         return [Finding("frames", found.name, None, (), "error", "there is no file of this source; render it, or take it in again")]
+    if (large := _too_large(found, copies)) is not None:
+        return worst_first([large, *_attached_frames(found)])
     held = found.source is not None and found.source.missing == "hold"
     findings = examine(found.name, found.frames, lambda frame: found.at(frame, copies), still=found.still or held, watch=watch)
     return worst_first(findings + _attached_frames(found))
+
+
+def _too_large(found: Sequence, copies: FastCopies) -> Finding | None:
+    """Says so where a pass is too large to be looked through: each rule holds all of a frame as floats."""
+    try:
+        passes = found.at(found.frames[0], copies).info.passes.values()
+    except UmbraxError:
+        return None  # the rules tell of what cannot be read
+    wide = next((one for one in passes if one.window.area > MOST_EXAMINED), None)
+    if wide is None:
+        return None
+    size = f"{wide.window.width} x {wide.window.height}"
+    message = f"{size} pixels are more than a check-up looks through; it is used as it is: look at it at full size before you trust it"
+    return Finding("size", found.name, wide.name, (), "note", message, {"size": [wide.window.width, wide.window.height]})
 
 
 def _attached_frames(found: Sequence) -> list[Finding]:
