@@ -242,7 +242,7 @@ def test_kills_at_every_stage_of_a_file_leave_right_frames_and_nothing_else(farm
 def test_folders_are_found_by_name_on_another_machine(farm: Farm, tmp_path: Path) -> None:
     served = {"media": Path("/srv/media"), "renders": Path("/srv/state/renders"), "old": Path("/srv/media/old")}
     folders.publish(farm.database, served)
-    assert folders.by_name(farm.database) == served
+    assert folders.by_name(farm.database).items() >= served.items(), "beside those that were added in the page"
     for name in ("here", "out"):
         (tmp_path / name).mkdir()
     told = FolderMap(served, folders_named([f"media={tmp_path}/here", f"renders={tmp_path}/out"]))

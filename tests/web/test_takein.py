@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 
 from umbrax.core.checkup import Finding
 from umbrax.jobs.checking import run_checkup
+from umbrax.jobs.hands import Hands
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
@@ -113,7 +114,7 @@ def test_the_check_up_runs_as_a_job_and_its_findings_are_shown(
     shot = take_in(client, folder, shot="Grey").get_json()["id"]
     address = f"/api/shots/{shot}/checkup"
     assert client.get(address).get_json()["state"] == "queued"
-    run_checkup(database, Engine(FastCopies(tmp_path)), settings, shot)
+    run_checkup(Hands(database, Engine(FastCopies(tmp_path)), settings), shot)
     found = client.get(address).get_json()
     assert (found["state"], found["done"], found["total"], found["outdated"]) == ("done", 1, 1, False)
     assert [(f["rule"], f["pass"]) for f in found["findings"]] == [("constant-pass", "shadow")]
@@ -127,7 +128,7 @@ def test_a_check_up_that_is_stopped_keeps_what_was_found_before(
     shot = take_in(client, demo / "ink", shot="Stopped").get_json()["id"]
     checkups.finish(database, shot, 1, "running", [FINDING])
     client.post(f"/api/shots/{shot}/checkup/cancel")
-    run_checkup(database, Engine(FastCopies(tmp_path)), replace(settings), shot)
+    run_checkup(Hands(database, Engine(FastCopies(tmp_path)), replace(settings)), shot)
     row = checkups.get_checkup(database, shot)
     assert row is not None
     assert (row.state, row.findings) == ("cancelled", [FINDING])
@@ -139,7 +140,7 @@ def test_changed_sources_are_examined_anew_and_an_overtaken_check_up_leaves_noth
     shot = take_in(client, demo / "ink", shot="Overtaken").get_json()["id"]
     address = f"/api/shots/{shot}"
     engine = Engine(FastCopies(tmp_path))
-    run_checkup(database, engine, settings, shot)
+    run_checkup(Hands(database, engine, settings), shot)
     assert client.get(f"{address}/checkup").get_json()["state"] == "done"
     held = {"op": "set", "path": ["sources", "ink", "missing"], "value": "hold"}
     edits = {"base": 1, "edits": [held], "command": "hold", "gesture": "a", "tab": "t"}
@@ -150,7 +151,7 @@ def test_changed_sources_are_examined_anew_and_an_overtaken_check_up_leaves_noth
     assert checkups.set_progress(database, shot, 1, 1, 3), "it is told to stop"
     checkups.finish(database, shot, 1, "done", [FINDING])
     assert client.get(f"{address}/checkup").get_json()["state"] == "queued"
-    run_checkup(database, engine, settings, shot)
+    run_checkup(Hands(database, engine, settings), shot)
     done = client.get(f"{address}/checkup").get_json()
     assert (done["state"], done["findings"], done["outdated"]) == ("done", [], False)
     dimmed = {"op": "set", "path": ["build", "ink", "opacity"], "value": 0.5}
@@ -169,7 +170,7 @@ def test_a_source_that_is_gone_is_a_finding_not_a_failure(client: FlaskClient, s
         file.write(str(folder / "gone.exr"))
     shot = take_in(client, folder, shot="Gone").get_json()["id"]
     (folder / "gone.exr").unlink()
-    run_checkup(database, Engine(FastCopies(tmp_path)), settings, shot)
+    run_checkup(Hands(database, Engine(FastCopies(tmp_path)), settings), shot)
     (finding,) = client.get(f"/api/shots/{shot}/checkup").get_json()["findings"]
     assert (finding["rule"], finding["severity"]) == ("frames", "error")
 
