@@ -94,7 +94,7 @@ def test_a_render_that_nobody_works_at_can_be_cancelled_and_is_found(cluster: Cl
     assert shot is not None
     lost, working = (renders.add_render(database, shot, 1, FRAMES, str(tmp_path), "a.{frame:04d}.exr", "half") for _ in range(2))
     for one in (lost, working):
-        renders.set_state(database, one, "running")
+        renders.start(database, one)
     with database.transaction() as connection:
         connection.execute("update renders set changed_at = now() - interval '1 minute' where id = %s", (lost,))
     assert renders.stranded(database) == [lost]

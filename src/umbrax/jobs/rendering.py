@@ -18,7 +18,7 @@ from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 from .failing import unexpected
 from .hands import Hands
-from .written import left_of, sweep
+from .written import is_whole, left_of, sweep
 
 LOOK_EVERY = 0.5
 MOST_TOLD = 1000
@@ -99,7 +99,7 @@ def _write_all(order: Order, frames: list[int]) -> None:
     told = _told_of_lost(order) if order.row.note is None and frames[0] == min(order.row.frames) else ""
     for frame in frames:
         # read again for each: another worker may have been faster
-        if frame not in left_of(renders.get_render(database, number), order.folder):
+        if is_whole(order.row, frame, renders.written_of(database, number, frame), order.folder):
             continue
         order.hands.report.doing(number, frame)
         try:

@@ -153,7 +153,7 @@ class FastCopies:
         with making:
             copies = self._load(self._noted(info), info)
             if copies is None:
-                self._make_room_and(lambda: self._make(info), info)
+                self._make_with_room(info)
                 copies = self._load(self._noted(info), info)
             if copies is None:  # evicted at once: the limit is smaller than one frame
                 raise UmbraxError("no-room", "there is no room for the fast copy of one frame; raise UMBRAX_FAST_BYTES")
@@ -171,16 +171,16 @@ class FastCopies:
             self._mapped.pop(info.identity, None)
         return replace(self.open(info)[name], again=None)
 
-    def _make_room_and(self, make: Callable[[], None], info: FileInfo) -> None:
+    def _make_with_room(self, info: FileInfo) -> None:
         """Where the disk is full, copies that were not used lately make room, once."""
         try:
-            make()
+            self._make(info)
         except OSError as error:
             if not is_full(error):
                 raise
             self._evict("", share=0.5)
             try:
-                make()
+                self._make(info)
             except OSError as again:
                 raise (disk_full(f"the fast copy of {Path(info.path).name!r}") if is_full(again) else again) from again
 

@@ -154,21 +154,25 @@ def reading(path: Path) -> Iterator[None]:
         raise bad_file(path, why or "its header is damaged") from error
 
 
-def shown_name(name: str) -> str:
-    """A file's name as text; bytes that are no UTF-8 are shown as in Latin-1."""
+def as_text(value: Any, others: str = "latin-1") -> str:
+    """A name as text, of a file or in one: bytes that are no UTF-8 are read as `others`."""
+    text = str(value)
     try:
-        name.encode()
+        text.encode()
     except UnicodeEncodeError:
-        return name.encode("utf-8", "surrogateescape").decode("latin-1")
-    return name
+        return text.encode("utf-8", "surrogateescape").decode(others)
+    return text
+
+
+def bad_name(shown: Path) -> UmbraxError:
+    return UmbraxError("bad-name", f"the name of {shown.name!r} is not in UTF-8; rename it", where=Where(file=str(shown)))
 
 
 def check_there(path: Path) -> None:
     """Refuse what is not there, not a file or not ours to read, each in its own words."""
-    shown = shown_name(str(path))
+    shown = as_text(path)
     if shown != str(path):
-        message = f"the name of {Path(shown).name!r} is not in UTF-8; rename it"
-        raise UmbraxError("bad-name", message, where=Where(file=shown))
+        raise bad_name(Path(shown))
     if not path.exists():
         raise UmbraxError(
             "missing-file",
@@ -210,8 +214,8 @@ def inspect(path: Path) -> FileInfo:
             _check_size(path, spec)
         first = specs[0]
         origin = (first.full_x, first.full_y)
-        metadata = {_text(a.name): a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
-        notes = {a.name.removeprefix(NOTE): _text(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
+        metadata = {as_text(a.name): a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
+        notes = {a.name.removeprefix(NOTE): as_text(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
         passes = [p for number, spec in enumerate(specs) for p in _passes_of_part(spec, number, origin, specs, source.format_name())]
         passes, ids = _id_layers(passes, metadata, path)
         passes = _with_beauty(passes, several=len(specs) > 1)
@@ -221,8 +225,8 @@ def inspect(path: Path) -> FileInfo:
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, *_turned(_orientation(first), first.full_width, first.full_height)),
             passes[0].window if passes else Window(0, 0, 0, 0),
-            tuple(_unique(passes)), ids, _text(first.getattribute("compression") or ""),
-            _text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
+            tuple(_unique(passes)), ids, as_text(first.getattribute("compression") or ""),
+            as_text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
             str(first.getattribute("dpx:Transfer")) in FILM_LOG, notes=notes,
         )  # fmt: skip
 
@@ -262,16 +266,6 @@ def _turned(orientation: int, width: int, height: int) -> tuple[int, int]:
     return (height, width) if orientation >= 5 else (width, height)
 
 
-def _text(value: Any, others: str = "latin-1") -> str:
-    """A name of a file that may not be in UTF-8, but in `others`."""
-    text = str(value)
-    try:
-        text.encode()
-        return text
-    except UnicodeEncodeError:
-        return text.encode("utf-8", "surrogateescape").decode(others)
-
-
 def _split(channel: str, part_name: str, several: bool) -> tuple[str, str]:
     layer, _, last = channel.rpartition(".")
     if not layer and several and part_name and last.lower() in (*CAPTURE, *AXES, "red", "green", "blue", "alpha", "u", "v"):
@@ -283,10 +277,10 @@ def _passes_of_part(spec: Any, number: int, origin: tuple[int, int], specs: list
     several = len(specs) > 1
     # names of a layered picture are in Mac Roman: the "Pascal strings" of its format
     others = "mac_roman" if format_name == "psd" else "latin-1"
-    part_name = _text(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "", others) if several else ""
+    part_name = as_text(spec.getattribute("name") or spec.getattribute("oiio:subimagename") or "", others) if several else ""
     unassociated = bool(spec.getattribute("oiio:UnassociatedAlpha"))
     orientation = _orientation(spec)
-    names = tuple(_text(name, others) for name in spec.channelnames)
+    names = tuple(as_text(name, others) for name in spec.channelnames)
     formats = [str(f) for f in spec.channelformats] if spec.channelformats else [str(spec.format)] * spec.nchannels
     window = Window(spec.x - origin[0], spec.y - origin[1], spec.x - origin[0] + spec.width, spec.y - origin[1] + spec.height)
     if orientation != 1:
@@ -334,9 +328,9 @@ def _views_of(spec: Any) -> tuple[str, ...]:
     """The eyes or cameras of a part, as OpenEXR's attributes `multiView` and `view` name them; the first is the usual one."""
     several = spec.getattribute("multiView")
     if several:
-        return tuple(map(_text, several)) if isinstance(several, (tuple, list)) else (_text(several),)
+        return tuple(map(as_text, several)) if isinstance(several, (tuple, list)) else (as_text(several),)
     one = spec.getattribute("view")
-    return (_text(one),) if one else ()
+    return (as_text(one),) if one else ()
 
 
 def _place(channel: str) -> tuple[int, str]:
@@ -358,7 +352,7 @@ def _id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> 
     for key, value in metadata.items():
         parts = key.split("/", 2)
         if len(parts) == 3:
-            layers.setdefault(parts[1], {})[parts[2].lower()] = _text(value)
+            layers.setdefault(parts[1], {})[parts[2].lower()] = as_text(value)
     ids: dict[str, IdLayer] = {}
     for entry in layers.values():
         name = entry.get("name", "")

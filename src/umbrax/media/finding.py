@@ -8,7 +8,7 @@ from umbrax.core.checkup.sequence import holes_of
 from umbrax.core.errors import UmbraxError
 
 from .fastcopies import FastCopies
-from .files import FileInfo, shown_name
+from .files import FileInfo, as_text, bad_name
 from .gathering import SourceFrame, gather
 from .grouping import main_of, passes_by_name, tells_of_a_pass
 from .movies import ENDINGS as MOVIES
@@ -117,14 +117,14 @@ def _goes_with(main: Found, other: Found) -> bool:
 
 def folders_of(path: Path, roots: Roots | None = None) -> list[Path]:
     """The folders in a folder, by name; of links only those that lead into the media folders, where these are given."""
-    return [path / entry.name for entry in _listed(path, roots) if entry.is_dir() and shown_name(entry.name) == entry.name]
+    return [path / entry.name for entry in _listed(path, roots) if entry.is_dir() and as_text(entry.name) == entry.name]
 
 
 def _entries(folder: Path, roots: Roots) -> list[str]:
     kinds = PICTURES | MOVIES
     found = []
     for entry in _listed(folder, roots):
-        unnamed = entry.is_dir() and shown_name(entry.name) != entry.name
+        unnamed = entry.is_dir() and as_text(entry.name) != entry.name
         if unnamed or (Path(entry.name).suffix.lower() in kinds and entry.is_file()):
             found.append(entry.name)
     return found
@@ -141,9 +141,9 @@ def _listed(folder: Path, roots: Roots | None) -> list[os.DirEntry[str]]:
 
 
 def _look_into(found: Found, copies: FastCopies) -> None:
-    if (shown := shown_name(found.path.name)) != found.path.name:
-        found.path, found.name = found.path.with_name(shown), shown_name(found.name)
-        found.problem = f"the name of {shown!r} is not in UTF-8; rename it"
+    if (shown := as_text(found.path.name)) != found.path.name:
+        found.path, found.name = found.path.with_name(shown), as_text(found.name)
+        found.problem = bad_name(found.path).message
         return
     try:
         if is_movie(found.path):

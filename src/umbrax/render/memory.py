@@ -6,6 +6,7 @@ memory that was given back to it: pieces of some megabytes, spread out, grow to 
 
 import ctypes
 import threading
+import time
 from pathlib import Path
 
 import structlog
@@ -49,7 +50,8 @@ def keep_memory_within(budget: int, caches: tuple[PictureCache, ...]) -> None:
     """Look once a second, as long as the process lives."""
 
     def look() -> None:
-        while not threading.Event().wait(EVERY):
+        while True:
+            time.sleep(EVERY)
             try:
                 keep_within(budget, caches, anonymous_bytes())
             except OSError as error:

@@ -84,12 +84,6 @@ def list_renders(database: Database, shot_id: int) -> list[RenderRow]:
         return cursor.execute(SELECT + "where r.shot_id = %s order by r.id desc limit 50", (shot_id,)).fetchall()
 
 
-def set_state(database: Database, render_id: int, state: str, error: dict[str, Any] | None = None) -> None:
-    query = "update renders set state = %s, error = %s, changed_at = now() where id = %s"
-    with database.transaction() as connection:
-        connection.execute(query, (state, Json(error) if error else None, render_id))
-
-
 def start(database: Database, render_id: int) -> bool:
     """Say that work at a render begins; False where it ended, rests or is not to be done."""
     query = "update renders set state = 'running', changed_at = now() where id = %s and state in ('queued', 'running') and not cancel"
@@ -217,6 +211,14 @@ def frame_done(database: Database, render_id: int, frame: int, seconds: float, s
             (render_id, frame, seconds, size, files, worker),
         )
     return stop_asked(database, render_id)
+
+
+def written_of(database: Database, render_id: int, frame: int) -> list[str] | None:
+    """The names of a frame's files as they were noted, none where its pattern gives it; None for a frame that is not done."""
+    query = "select coalesce(files, '{}') from render_frames where render_id = %s and frame = %s"
+    with database.transaction() as connection:
+        row = connection.execute(query, (render_id, frame)).fetchone()
+    return None if row is None else list(row[0])
 
 
 def stop_asked(database: Database, render_id: int) -> bool:

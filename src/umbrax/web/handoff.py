@@ -159,6 +159,11 @@ def order_bake(path: ShotPath, body: BakeRequest) -> Response:
 def _queued(render_id: int, folder: Path) -> Response:
     store.set_folder(state().database, render_id, str(folder.resolve()))
     _defer(render_id)
+    return told_of_render(render_id)
+
+
+def told_of_render(render_id: int) -> Response:
+    """A render as it is now."""
     return answered(render_data(store.get_render(state().database, render_id)))
 
 
@@ -183,7 +188,7 @@ def cancel_render(path: RenderPath) -> Response:
     """Stop a render; the frames that are complete stay."""
     store.ask_to_cancel(state().database, path.render_id)
     forget_waiting(state().database, path.render_id)
-    return answered(render_data(store.get_render(state().database, path.render_id)))
+    return told_of_render(path.render_id)
 
 
 @api.post("/renders/<int:render_id>/retry", responses={200: RenderData})
@@ -194,7 +199,7 @@ def retry_render(path: RenderPath) -> Response:
         forget_waiting(state().database, path.render_id)
         store.reopen(state().database, path.render_id)
         _defer(path.render_id)
-    return answered(render_data(store.get_render(state().database, path.render_id)))
+    return told_of_render(path.render_id)
 
 
 def _finished(path: FilePath) -> Path:

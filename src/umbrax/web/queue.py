@@ -11,7 +11,7 @@ from umbrax.store import renders as store
 from umbrax.store.shots import list_shots
 from umbrax.store.workers import list_workers
 
-from .handoff import RenderData, RenderPath, render_data
+from .handoff import RenderData, RenderPath, render_data, told_of_render
 from .shots import answered
 from .state import state
 
@@ -91,7 +91,7 @@ def pause_render(path: RenderPath) -> Response:
     """Let a render rest: whole frames stay, and it goes on when it is asked to."""
     store.pause(state().database, path.render_id)
     forget_waiting(state().database, path.render_id)
-    return answered(render_data(store.get_render(state().database, path.render_id)))
+    return told_of_render(path.render_id)
 
 
 @api.post("/renders/<int:render_id>/priority", responses={200: RenderData})
@@ -100,4 +100,4 @@ def set_priority(path: RenderPath, body: PriorityOrder) -> Response:
     store.get_render(state().database, path.render_id)
     store.set_priority(state().database, path.render_id, body.priority)
     order_waiting(state().database, path.render_id, body.priority)
-    return answered(render_data(store.get_render(state().database, path.render_id)))
+    return told_of_render(path.render_id)

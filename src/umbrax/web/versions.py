@@ -15,7 +15,6 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.ids import IdMatte
 from umbrax.media.examining import sequence_of, sequence_of_source
 from umbrax.media.finding import Found
-from umbrax.media.roots import Roots
 from umbrax.media.versions import compare_files, number_of, versions_beside
 from umbrax.render.lost import find_lost
 
@@ -80,15 +79,14 @@ def compare_version(path: ShotPath, query: CompareQuery) -> Response:
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
     roots = shared.roots(path.shot_id)
-    allowed = Roots(roots)
-    place = allowed.check(Path(query.path))
-    found = next(iter(pictures_at(place, allowed, {})), None) if place.parent.is_dir() else None
+    reader = shared.engine.reader(shot, roots)
+    place = reader.roots.check(Path(query.path))
+    found = next(iter(pictures_at(place, reader.roots, {})), None) if place.parent.is_dir() else None
     if found is None or found.info is None:
         told = found.problem if found is not None and found.problem else f"there is no picture {place.name!r}"
         raise UmbraxError("bad-version", f"{told}; choose another one")
-    reader = shared.engine.reader(shot, roots)
     compared = compare_files(query.source, sequence_of_source(reader, query.source), sequence_of_found(found), shared.engine.copies)
-    replacing = _replacing(shot, query.source, found, allowed.folders[0], compared.offset)
+    replacing = _replacing(shot, query.source, found, reader.roots.folders[0], compared.offset)
     renamed = [one for finding in compared.findings for one in _renamed(shot, query.source, finding)]
     after = apply(shot, [*replacing, *(edit for one in renamed for edit in one[1])])
     lost = [one for one in find_lost(after, shared.engine.reader(after, roots)) if one.source == query.source]
