@@ -8,6 +8,11 @@ import time
 import urllib.request
 from pathlib import Path
 
+from flask.testing import FlaskClient
+
+from umbrax.store import credentials, people
+from umbrax.store.database import Database
+
 PROGRAM = (sys.executable, "-c", "from umbrax.cli import main; main()")
 
 
@@ -30,6 +35,24 @@ def launch(state: Path, database: str, *arguments: str, cache_bytes: int = 1 << 
     environment |= {"UMBRAX_MEDIA": str(media)} if media else {}
     with (state / "log").open("ab") as log:
         return subprocess.Popen([*PROGRAM, *arguments], env=environment, stdout=log, stderr=log, start_new_session=True)
+
+
+def token_of(database: Database, name: str = "") -> str:
+    """What lets a program in as somebody, by default as the first administrator."""
+    person = people.find_person(database, name) if name else people.first_admin(database)
+    assert person is not None
+    return credentials.issue(database, person.id, "token", lasts=None, name="tests")
+
+
+def asked(address: str, token: str, data: bytes | None = None, **headers: str) -> urllib.request.Request:
+    """A request of a program that was let in."""
+    return urllib.request.Request(address, data, {"Authorization": f"Bearer {token}", **headers})
+
+
+def let_in(client: FlaskClient, token: str) -> FlaskClient:
+    """A client whose requests all carry a token."""
+    client.environ_base["HTTP_AUTHORIZATION"] = f"Bearer {token}"
+    return client
 
 
 def wait_for_server(address: str, state: Path) -> None:

@@ -1,21 +1,38 @@
-"""Asks a running server for its page and for a picture of every demo shot; ends with an error where one is not there."""
+"""Comes in by the address that bin/start prints, and asks for the page and a picture of every demo shot; an error where one is not there."""
 
 import json
+import os
 import re
 import sys
+import urllib.error
 import urllib.request
+from http.cookiejar import MozillaCookieJar
 
 import cv2
 import numpy as np
 
-address = sys.argv[1]
+# the address that bin/start printed signs in once; the cookie that it gives is kept in a file for the next time
+entry, kept = sys.argv[1], MozillaCookieJar(sys.argv[2])
+address = entry.split("/enter/")[0]
+if os.path.exists(sys.argv[2]):
+    kept.load(ignore_discard=True)
+visitor = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(kept))
 
 
 def asked(path):
-    with urllib.request.urlopen(address + path, timeout=60) as answer:
+    with visitor.open(address + path, timeout=60) as answer:
         return answer.read(), answer.headers
 
 
+if not os.path.exists(sys.argv[2]):
+    visitor.open(entry, timeout=60).close()
+    kept.save(ignore_discard=True)
+try:
+    urllib.request.urlopen(address + "/api/shows", timeout=60)
+    sys.exit("an outsider sees the shows")
+except urllib.error.HTTPError as error:
+    if error.code != 401:
+        raise
 page = asked("/")[0].decode()
 scripts = re.findall(r'src="(/assets/[^"]+\.js)"', page)
 if not scripts or not all(len(asked(script)[0]) > 10_000 for script in scripts):

@@ -124,7 +124,8 @@ def queue(page: Page, address: str, folder: Path) -> None:
         page.request.post(f"{address}/api/renders/{render['id']}/cancel")
 
 
-def main(address: str, folder: Path) -> None:
+def main(entry: str, folder: Path) -> None:
+    address = entry.split("/enter/")[0]
     folder.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
@@ -132,7 +133,7 @@ def main(address: str, folder: Path) -> None:
             args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
         )
         page = browser.new_page(viewport=SIZE)
-        page.goto(address)
+        page.goto(entry)
         settle(page)
         page.screenshot(path=folder / "shots.png")
         page.goto(f"{address}/take-in")

@@ -1,4 +1,6 @@
 # Sourced after postgres.sh: the server and the worker, each in a process of its own whose id is kept in $RUN.
+# where people begin: signs whoever looks after the server in, once; afterwards the plain address does
+entry() { echo "$(address)$("$VENV/bin/umbrax" people entry)"; }
 address() { echo "http://127.0.0.1:$(cat "$RUN/port")"; }
 answers() { "$VENV/bin/python" -c 'import sys, urllib.request; urllib.request.urlopen(sys.argv[1] + "/api/health", timeout=2)' "$(address)" 2>/dev/null; }
 # a process started for another database address (PostgreSQL had to move to another port) is of no use any more
@@ -8,7 +10,7 @@ start_service() {
   end_process "$RUN/$1.pid"
   database_mark >"$RUN/$1.database"
   case $1 in
-    server) launch "$RUN/server.log" "$VENV/bin/umbrax" serve --port "$(cat "$RUN/port")" >"$RUN/server.pid" ;;
+    server) launch "$RUN/server.log" "$VENV/bin/umbrax" serve --host "${UMBRAX_HOST:-127.0.0.1}" --port "$(cat "$RUN/port")" >"$RUN/server.pid" ;;
     worker) launch "$RUN/worker.log" nice -n 10 "$VENV/bin/umbrax" worker >"$RUN/worker.pid" ;;
   esac
 }

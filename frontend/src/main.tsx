@@ -11,6 +11,8 @@ import { Toaster } from "sonner";
 import { BenchPage } from "./bench/BenchPage";
 import { HandOffPage } from "./handoff/HandOffPage";
 import { PassesPage } from "./passes/PassesPage";
+import { Door } from "./people/Door";
+import { PeoplePage } from "./people/PeoplePage";
 import { QueuePage } from "./queue/QueuePage";
 import { ShotsPage } from "./shots/ShotsPage";
 import { DropLayer } from "./takein/DropLayer";
@@ -30,18 +32,21 @@ createRoot(document.getElementById("root") as HTMLElement).render(
     <QueryClientProvider client={queries}>
       <Tooltip.Provider delayDuration={350}>
         <BrowserRouter>
-          <Routes>
-            <Route path="/" element={<ShotsPage />} />
-            <Route path="/shows/:showId" element={<ShotsPage />} />
-            <Route path="/queue" element={<QueuePage />} />
-            <Route path="/shots/:shotId" element={<BenchPage />} />
-            <Route path="/shots/:shotId/hand-off" element={<HandOffPage />} />
-            <Route path="/shots/:shotId/passes" element={<PassesPage />} />
-            <Route path="/take-in" element={<TakeInPage />} />
-            <Route path="*" element={<ShotsPage />} />
-          </Routes>
+          <Door>
+            <Routes>
+              <Route path="/" element={<ShotsPage />} />
+              <Route path="/shows/:showId" element={<ShotsPage />} />
+              <Route path="/people" element={<PeoplePage />} />
+              <Route path="/queue" element={<QueuePage />} />
+              <Route path="/shots/:shotId" element={<BenchPage />} />
+              <Route path="/shots/:shotId/hand-off" element={<HandOffPage />} />
+              <Route path="/shots/:shotId/passes" element={<PassesPage />} />
+              <Route path="/take-in" element={<TakeInPage />} />
+              <Route path="*" element={<ShotsPage />} />
+            </Routes>
+            <DropLayer />
+          </Door>
         </BrowserRouter>
-        <DropLayer />
         <Toaster
           theme="dark"
           position="bottom-right"

@@ -11,6 +11,7 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
+from umbrax import people_commands
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_text
 from umbrax.core.document.words import named
@@ -29,6 +30,7 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     help="Combine rendered 3D passes into finished shots.",
 )
+app.add_typer(people_commands.app, name="people")
 Json = Annotated[bool, typer.Option("--json", help="Machine-readable output.")]
 
 

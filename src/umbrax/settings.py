@@ -18,6 +18,7 @@ class Settings:
     fast_bytes: int
     memory_bytes: int = 5 << 30  # of the server; a worker takes half
     hosts: frozenset[str] = frozenset()  # names by which the server may be asked, beside those of this computer itself
+    https: bool = False  # whether what stands in front of the server is asked over TLS
 
     @property
     def fast_copies(self) -> Path:
@@ -53,7 +54,7 @@ def physical_memory() -> int:
 
 def read_settings() -> Settings:
     """UMBRAX_STATE, UMBRAX_MEDIA (colon-separated), UMBRAX_DATABASE, UMBRAX_MEMORY_BYTES, UMBRAX_CACHE_BYTES, UMBRAX_FAST_BYTES,
-    UMBRAX_HOSTS (with commas)."""
+    UMBRAX_HOSTS (with commas), UMBRAX_HTTPS (1: a proxy in front speaks TLS)."""
     memory = int(os.environ.get("UMBRAX_MEMORY_BYTES") or min(5 << 30, int(0.45 * physical_memory())))
     state = Path(os.environ.get("UMBRAX_STATE") or PROJECT / "var")
     media = tuple(Path(part) for part in os.environ.get("UMBRAX_MEDIA", "").split(":") if part)
@@ -62,4 +63,5 @@ def read_settings() -> Settings:
         os.environ.get("UMBRAX_DATABASE", "postgresql://umbrax@127.0.0.1:54329/umbrax"),
         int(os.environ.get("UMBRAX_CACHE_BYTES") or int(0.6 * memory)), int(os.environ.get("UMBRAX_FAST_BYTES", 12 << 30)), memory,
         frozenset(name.strip().lower() for name in os.environ.get("UMBRAX_HOSTS", "").split(",") if name.strip()),
+        os.environ.get("UMBRAX_HTTPS", "") not in ("", "0"),
     )  # fmt: skip

@@ -87,6 +87,11 @@ class Farm:
 
 @pytest.fixture
 def farm(database: Database, tmp_path: Path) -> Farm:
+    """With nothing to do but its own: other tests order renders and check-ups that nobody does."""
+    with database.transaction() as connection:
+        connection.execute("delete from procrastinate_jobs where status = 'todo'")
+        connection.execute("update renders set state = 'cancelled' where state in ('queued', 'running')")
+        connection.execute("update checkups set state = 'cancelled' where state in ('queued', 'running')")
     return Farm(database, tmp_path)
 
 

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
-from screen import watch
+from playwright.sync_api import Browser, Page, StorageState, expect, sync_playwright
+from screen import entered, watch
 
 from demo_shot import plain_shot
 from running import free_port, launch, stop, wait_for_server
@@ -49,10 +49,16 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="package")
+def session(browser: Browser, server: str, database: Database) -> StorageState:
+    """What a browser keeps of whoever looks after the server, once they have opened the address that is printed for them."""
+    return entered(browser, server, database)
+
+
 @pytest.fixture
-def page(browser: Browser, server: str) -> Iterator[Page]:
-    """A page on the home screen; errors in it fail the test."""
-    page = browser.new_page(viewport={"width": 1280, "height": 800})
+def page(browser: Browser, server: str, session: StorageState) -> Iterator[Page]:
+    """A page on the home screen, of the administrator; errors in it fail the test."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800}, storage_state=session)
     problems: list[str] = []
     watch(page)
     page.on("pageerror", lambda error: problems.append(str(error)))

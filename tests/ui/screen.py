@@ -4,11 +4,13 @@ from weakref import WeakKeyDictionary
 
 import cv2
 import numpy as np
-from playwright.sync_api import Page, Request
+from playwright.sync_api import Browser, Page, Request, StorageState
 
 from umbrax.core.document.cards import Card
+from umbrax.store import credentials, people
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
+from umbrax.web.people.signing_in import ENTRY_PATH
 
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
 
@@ -36,6 +38,19 @@ def quiet(page: Page, rest_ms: int = 200) -> None:
     raise AssertionError(f"still waiting for {[request.url for request in pending[page]]}")
 
 
+def entered(browser: Browser, server: str, database: Database, name: str = "") -> StorageState:
+    """What a browser keeps after somebody, by default the first administrator, came in by the address that is printed for them."""
+    person = people.find_person(database, name) if name else people.first_admin(database)
+    assert person is not None
+    context = browser.new_context()
+    page = context.new_page()
+    page.goto(server + ENTRY_PATH + credentials.issue(database, person.id, "entry", lasts=credentials.ENTRY))
+    assert page.url.rstrip("/") == server, page.url
+    state = context.storage_state()
+    context.close()
+    return state
+
+
 def comes_true(page: Page, expression: str, about: object = None, seconds: float = 20) -> None:
     """Wait until something is so in the page. It is asked for from outside: the page itself runs no text as a script."""
     for _ in range(int(seconds * 20)):
@@ -56,7 +71,7 @@ def drawn(page: Page) -> None:
     """Wait until the newest look has been drawn and nothing is being saved."""
     page.locator('[data-testid=picture]:not([data-drawn=""])').wait_for()
     quiet(page)
-    page.get_by_text("saved", exact=False).first.wait_for()
+    page.get_by_test_id("saved").filter(has_not_text="saving").wait_for()
     page.wait_for_timeout(120)
 
 

@@ -1,14 +1,13 @@
 """The bench in a browser: looking, touching, dragging, undoing, two tabs, handing off."""
 
 import time
-import urllib.request
 from pathlib import Path
 
 import cv2
 import numpy as np
 import OpenEXR
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, StorageState, expect
 from screen import comes_true, drawn, open_bench, revision, seen, spot, touch
 
 from umbrax.core.document.shot import Shot
@@ -24,12 +23,11 @@ LAMP = (985, 147)
 BLOOM_RADIUS = 320  # beyond this, the bloom of a touched lamp is below 1/255
 
 
-def exact(server: str, shot: int, number: int) -> np.ndarray:
+def exact(page: Page, server: str, shot: int, number: int) -> np.ndarray:
     """The exact picture of a revision as the server gives it."""
-    body = f'{{"revision": {number}, "frame": 1001, "scale": 1, "format": "png"}}'.encode()
-    request = urllib.request.Request(f"{server}/api/shots/{shot}/look", body, {"Content-Type": "application/json"})
-    with urllib.request.urlopen(request) as answer:
-        return cv2.imdecode(np.frombuffer(answer.read(), np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
+    body = {"revision": number, "frame": 1001, "scale": 1, "format": "png"}
+    answer = page.request.post(f"{server}/api/shots/{shot}/look", data=body)
+    return cv2.imdecode(np.frombuffer(answer.body(), np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
 
 
 def document(database: Database, shot: int, number: int) -> Shot:
@@ -48,7 +46,7 @@ def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
 
 def test_touch_a_lamp_choose_bloom_undo_reload(page: Page, server: str, shot: int) -> None:
     open_bench(page, server, shot)
-    before_screen, before = seen(page), exact(server, shot, 1)
+    before_screen, before = seen(page), exact(page, server, shot, 1)
     touch(page, *LAMP)
     expect(page.get_by_role("dialog")).to_contain_text("mast_2_lamp")
     expect(page.get_by_role("dialog")).to_contain_text("lamp glass")
@@ -56,7 +54,7 @@ def test_touch_a_lamp_choose_bloom_undo_reload(page: Page, server: str, shot: in
     page.get_by_text("revision 2").wait_for()
     drawn(page)
     assert np.abs(seen(page) - before_screen).max() > 12, "it shows on the screen"
-    after = exact(server, shot, 2)
+    after = exact(page, server, shot, 2)
     y, x = np.mgrid[:720, :1280]
     away = np.hypot(y - LAMP[1], x - LAMP[0])
     ring = (away > 14) & (away < 40)
@@ -69,7 +67,7 @@ def test_touch_a_lamp_choose_bloom_undo_reload(page: Page, server: str, shot: in
     assert revision(page) == 2
     page.keyboard.press("Control+z")
     page.get_by_text("revision 1").wait_for()
-    assert np.array_equal(exact(server, shot, 1), before)
+    assert np.array_equal(exact(page, server, shot, 1), before)
     drawn(page)
     assert np.abs(seen(page) - before_screen).max() <= 2
     page.keyboard.press("Control+Shift+z")
@@ -240,7 +238,7 @@ def test_zoom_pan_one_to_one_and_fit(page: Page, server: str, shot: int) -> None
     expect(page.get_by_text("100 %")).to_be_visible()
     drawn(page)
     big = seen(page)
-    whole = exact(server, shot, 1)
+    whole = exact(page, server, shot, 1)
     middle = big[big.shape[0] // 2, big.shape[1] // 2]
     assert np.abs(middle - whole[354:367, 634:647]).sum(axis=2).min() < 20
     box = page.get_by_test_id("stage").bounding_box()
@@ -277,9 +275,9 @@ def test_cards_are_added_switched_off_and_removed(page: Page, server: str, shot:
     expect(page.get_by_role("textbox", name="Exposure", exact=True)).to_be_visible()
 
 
-def test_two_tabs_follow_each_other_and_ask_before_undoing(page: Page, browser: Browser, server: str, shot: int) -> None:
+def test_two_tabs_follow_each_other_and_ask_before_undoing(page: Page, browser: Browser, server: str, shot: int, session: StorageState) -> None:
     open_bench(page, server, shot)
-    other = browser.new_page(viewport={"width": 1280, "height": 800})
+    other = browser.new_page(viewport={"width": 1280, "height": 800}, storage_state=session)
     open_bench(other, server, shot)
     other.get_by_role("button", name="Card station").click()
     other.get_by_role("button", name="Switch the card off").click()

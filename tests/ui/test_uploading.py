@@ -11,9 +11,10 @@ import numpy as np
 import OpenEXR
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
-from screen import comes_true
+from screen import comes_true, entered
 
 from running import free_port, launch, stop, wait_for_server
+from umbrax.store.database import Database
 
 PIECES = 4  # of 16 MB
 
@@ -72,8 +73,8 @@ def arrived(server: Server, file: Path) -> bool:
     return len(found) == 1 and found[0].read_bytes() == file.read_bytes()
 
 
-def test_a_dropped_connection_and_a_killed_server_lose_nothing(browser: Browser, own: Server, large: Path) -> None:
-    page = browser.new_page()
+def test_a_dropped_connection_and_a_killed_server_lose_nothing(browser: Browser, own: Server, large: Path, database: Database) -> None:
+    page = browser.new_page(storage_state=entered(browser, own.address, database))
     sent: list[str] = []
 
     def piece(route: Route) -> None:
@@ -101,8 +102,8 @@ def test_a_dropped_connection_and_a_killed_server_lose_nothing(browser: Browser,
     page.close()
 
 
-def test_a_page_that_was_closed_half_way_is_gone_on_with(browser: Browser, own: Server, large: Path) -> None:
-    context = browser.new_context()
+def test_a_page_that_was_closed_half_way_is_gone_on_with(browser: Browser, own: Server, large: Path, database: Database) -> None:
+    context = browser.new_context(storage_state=entered(browser, own.address, database))
     page = context.new_page()
     offsets: list[int] = []
 

@@ -8,7 +8,7 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 from demo_shot import plain_shot
-from running import free_port, launch, stop, wait_for_server
+from running import free_port, launch, let_in, stop, token_of, wait_for_server
 from umbrax.settings import Settings
 from umbrax.store import shots
 from umbrax.store.database import Database
@@ -27,7 +27,7 @@ def settings(database_address: str, demo: Path, tmp_path_factory: pytest.TempPat
 def client(settings: Settings, demo: Path) -> FlaskClient:
     shared = make_state(settings)
     bring_in(shared.database, str(demo))
-    return make_app(shared=shared).test_client()
+    return let_in(make_app(shared=shared).test_client(), token_of(shared.database))
 
 
 @pytest.fixture

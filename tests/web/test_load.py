@@ -11,6 +11,7 @@ from collections.abc import Callable
 
 import pytest
 
+from running import asked, token_of
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.store.database import Database
 from umbrax.store.shots import list_shots
@@ -126,19 +127,19 @@ def test_what_is_overtaken_or_left_is_dropped() -> None:
 def test_quick_answers_come_beside_sheets_and_half_sent_requests(served: str, database: Database) -> None:
     address, port = served, int(served.rsplit(":", 1)[1])
     shot = next(row for row in list_shots(database) if row.name == "Dome at dusk").id
-    halves = []
+    halves, token = [], token_of(database)
     for text in (b"GET /api/health HTT", b"POST /api/shots/1/look HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\n{") * 60:
         half = socket.create_connection(("127.0.0.1", port))
         half.sendall(text)
         halves.append(half)
-    with urllib.request.urlopen(f"{address}/api/shots/{shot}", timeout=10) as answer:
+    with urllib.request.urlopen(asked(f"{address}/api/shots/{shot}", token), timeout=10) as answer:
         revision = json.load(answer)["revision"]
     codes: list[int] = []
 
     def sheet(frame: int) -> None:
         query = f"revision={revision}&frame={frame}&part=passes&key=k{frame}"
         try:
-            with urllib.request.urlopen(f"{address}/api/shots/{shot}/sheet?{query}", timeout=60) as answer:
+            with urllib.request.urlopen(asked(f"{address}/api/shots/{shot}/sheet?{query}", token), timeout=60) as answer:
                 codes.append(answer.status)
         except urllib.error.HTTPError as error:
             codes.append(error.code if error.headers["Retry-After"] else 0)
@@ -147,7 +148,7 @@ def test_quick_answers_come_beside_sheets_and_half_sent_requests(served: str, da
     for one in crowd:
         one.start()
     for _ in range(10):
-        with urllib.request.urlopen(f"{address}/api/shots/{shot}", timeout=5) as answer:
+        with urllib.request.urlopen(asked(f"{address}/api/shots/{shot}", token), timeout=5) as answer:
             assert json.load(answer)["revision"] == revision
     for one in crowd:
         one.join(60)
@@ -158,11 +159,11 @@ def test_quick_answers_come_beside_sheets_and_half_sent_requests(served: str, da
         half.close()
 
 
-def test_pieces_of_uploads_are_put_aside_beside_them_and_gone_after(served: str) -> None:
+def test_pieces_of_uploads_are_put_aside_beside_them_and_gone_after(served: str, database: Database) -> None:
     port = int(served.rsplit(":", 1)[1])
     connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     size = (33 << 20) + 5
-    tus = {"Tus-Resumable": "1.0.0"}
+    tus = {"Tus-Resumable": "1.0.0", "Authorization": f"Bearer {token_of(database)}"}
     connection.request("POST", "/api/uploads", headers={**tus, "Upload-Length": str(size), "Upload-Metadata": "filename YS5iaW4="})
     begun = connection.getresponse()
     begun.read()

@@ -11,7 +11,7 @@ import pytest
 from bench_client import Bench
 from flask.testing import FlaskClient
 
-from running import command
+from running import command, let_in, token_of
 from umbrax.core.colour import exact_codes
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_text
@@ -314,9 +314,10 @@ def test_eight_threads_get_the_same_pictures_as_one(bench: Bench) -> None:
     alone = [bench.look(**order).data for order in orders]
     shared(bench).engine.cache.clear()
     results: dict[int, bytes] = {}
+    token = token_of(shared(bench).database)
 
     def ask(number: int) -> None:
-        tab = Bench(bench.client.application.test_client(), bench.shot_id)
+        tab = Bench(let_in(bench.client.application.test_client(), token), bench.shot_id)
         results[number] = tab.look(**orders[number % len(orders)]).data
 
     threads = [threading.Thread(target=ask, args=(n,)) for n in range(24)]

@@ -11,8 +11,12 @@ import pytest
 from flask.testing import FlaskClient
 from playwright.sync_api import Browser, Playwright, sync_playwright
 
+from running import let_in, token_of
 from umbrax.settings import Settings
+from umbrax.store import credentials, people
+from umbrax.store.database import Database
 from umbrax.web.app import make_app
+from umbrax.web.people.signing_in import ENTRY_PATH
 from umbrax.web.state import make_state
 
 FOREIGN = [
@@ -36,7 +40,8 @@ def test_this_computer_is(client: FlaskClient, host: str) -> None:
 
 def test_a_host_can_be_named(settings: Settings, database_address: str) -> None:
     named = Settings(settings.state, settings.media, database_address, 1 << 28, 1 << 30, hosts=frozenset({"comp.studio"}))
-    other = make_app(shared=make_state(named)).test_client()
+    shared = make_state(named)
+    other = let_in(make_app(shared=shared).test_client(), token_of(shared.database))
     assert other.get("/api/shows", headers={"Host": "comp.studio:8460"}).status_code == 200
     assert other.get("/api/shows", headers={"Host": "comp.studio.evil.example"}).status_code == 421
 
@@ -91,7 +96,7 @@ def playing() -> Iterator[Playwright]:
         yield playwright
 
 
-def test_a_browser_refuses_frames_and_writes_of_another_page(playing: Playwright, served: str, tmp_path: Path) -> None:
+def test_a_browser_refuses_frames_and_writes_of_another_page(playing: Playwright, served: str, database: Database, tmp_path: Path) -> None:
     """Chromium, with a page of another origin that frames ours, reads from it and writes to it."""
     page_of_theirs = f"""<iframe src="{served}/"></iframe><img id="p" src="{served}/mark.svg"><script>
         window.told = {{}};
@@ -113,6 +118,9 @@ def test_a_browser_refuses_frames_and_writes_of_another_page(playing: Playwright
         chromium = shutil.which("chromium-headless-shell") or shutil.which("chromium")
         browser: Browser = playing.chromium.launch(executable_path=chromium, args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page()
+        admin = people.first_admin(database)
+        page.goto(served + ENTRY_PATH + credentials.issue(database, admin.id, "entry", lasts=credentials.ENTRY))
+        page.get_by_text("Queue").wait_for()
         page.goto(f"http://127.0.0.1:{theirs.server_address[1]}/")
         page.wait_for_function("told.picture && told.read && told.written")
         assert page.evaluate("told") == {"picture": "refused", "read": "refused", "written": "sent"}

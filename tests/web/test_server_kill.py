@@ -10,20 +10,21 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from running import free_port, launch, stop, wait_for_server
+from running import asked, free_port, launch, stop, token_of, wait_for_server
 from umbrax.store.database import Database
 from umbrax.store.shots import list_shots
 from umbrax.web.demo_show import bring_in
 
 
-def call(address: str, path: str, body: dict[str, Any] | None = None) -> Any:
+def call(where: tuple[str, str], path: str, body: dict[str, Any] | None = None) -> Any:
+    """Ask a server, given by its address and a token."""
     data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(f"{address}/api{path}", data, {"Content-Type": "application/json"})
+    request = asked(f"{where[0]}/api{path}", where[1], data, **{"Content-Type": "application/json"})
     with urllib.request.urlopen(request, timeout=60) as answer:
         return json.loads(answer.read() or b"null") if answer.headers.get_content_type() == "application/json" else answer.read()
 
 
-def edit(address: str, shot: int, base: int, value: float) -> Any:
+def edit(address: tuple[str, str], shot: int, base: int, value: float) -> Any:
     change = {"op": "set", "path": ["build", "station", "opacity"], "value": value}
     return call(address, f"/shots/{shot}/edits", {"base": base, "edits": [change], "command": "opacity", "gesture": f"g{base}", "tab": "a"})
 
@@ -32,11 +33,11 @@ def test_server_and_worker_killed_at_work_lose_nothing(database_address: str, da
     bring_in(database, str(demo))
     shot = next(row.id for row in list_shots(database) if row.name == "Dome at dusk")
     port = free_port()
-    address = f"http://127.0.0.1:{port}"
+    address = (f"http://127.0.0.1:{port}", token_of(database))
     commands = (("serve", "--port", str(port)), ("worker",))
     first = [launch(tmp_path, database_address, *command, media=demo) for command in commands]
     try:
-        wait_for_server(address, tmp_path)
+        wait_for_server(address[0], tmp_path)
         revision = edit(address, shot, call(address, f"/shots/{shot}")["revision"], 0.9)["revision"]
         render = call(address, f"/shots/{shot}/renders", {"revision": revision, "frames": "1001-1003"})
         look = {"revision": revision, "frame": 1002, "scale": 1}
@@ -50,7 +51,7 @@ def test_server_and_worker_killed_at_work_lose_nothing(database_address: str, da
     looking.join(60)
     second = [launch(tmp_path, database_address, *command, media=demo) for command in commands]
     try:
-        wait_for_server(address, tmp_path)
+        wait_for_server(address[0], tmp_path)
         state = call(address, f"/shots/{shot}")
         assert state["revision"] == revision
         assert next(card for card in state["document"]["build"] if card["id"] == "station")["opacity"] == 0.9

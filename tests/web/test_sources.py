@@ -8,6 +8,7 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 from own_render import write_hut, write_plate
+from running import let_in, token_of
 from umbrax.settings import Settings
 from umbrax.web.app import make_app
 from umbrax.web.state import make_state
@@ -22,7 +23,8 @@ def media(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.fixture(scope="module")
 def client(database_address: str, media: Path, tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
-    return make_app(shared=make_state(Settings(tmp_path_factory.mktemp("state"), (media,), database_address, 1 << 30, 4 << 30))).test_client()
+    shared = make_state(Settings(tmp_path_factory.mktemp("state"), (media,), database_address, 1 << 30, 4 << 30))
+    return let_in(make_app(shared=shared).test_client(), token_of(shared.database))
 
 
 @pytest.fixture

@@ -12,6 +12,7 @@ import OpenEXR
 import pytest
 from flask.testing import FlaskClient
 
+from running import let_in, token_of
 from umbrax.core.checkup import Finding
 from umbrax.jobs.checking import run_checkup
 from umbrax.jobs.hands import Hands
@@ -59,14 +60,14 @@ def test_taking_in_makes_a_shot_that_shows_every_source(client: FlaskClient, dem
     assert take_in(client, demo / "ink", shot="All of it").get_json()["error"]["code"] == "shot-exists"
 
 
-def test_two_take_ins_into_one_new_show_at_once_are_both_readable(client: FlaskClient, demo: Path) -> None:
+def test_two_take_ins_into_one_new_show_at_once_are_both_readable(client: FlaskClient, demo: Path, database: Database) -> None:
     """The show has the folder of one of them; both write their paths from that one."""
     plates = demo / "plates"
     places = {"station": demo / "station" / "station.{frame:04d}.exr", "valley": plates / "valley.exr", "paper": plates / "paper.png"}
-    waiting = Barrier(len(places))
+    waiting, token = Barrier(len(places)), token_of(database)
 
     def taken(name: str) -> Any:
-        with client.application.test_client() as own:
+        with let_in(client.application.test_client(), token) as own:
             waiting.wait()
             return take_in(own, places[name], show="At once", shot=name)
 

@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from running import let_in, token_of
 from umbrax.media.roots import Roots
 from umbrax.media.versions import number_of, versions_beside
 from umbrax.settings import Settings
@@ -33,7 +34,8 @@ def media(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture(scope="module")
 def client(database_address: str, media: Path, tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
     settings = Settings(tmp_path_factory.mktemp("state"), (media,), database_address, 1 << 30, 4 << 30)
-    return make_app(shared=make_state(settings)).test_client()
+    shared = make_state(settings)
+    return let_in(make_app(shared=shared).test_client(), token_of(shared.database))
 
 
 def edit(client: FlaskClient, shot: int, revision: int, path: list[str], value: Any) -> Any:

@@ -9,11 +9,19 @@ export type RenderData = Schemas["RenderData"];
 export type Probe = Schemas["Probe"];
 
 const TRIES = 12;
+const signedOut = new Set<() => void>();
+
+/** Calls back whenever an answer says that nobody is signed in (any more); returns how to stop that. */
+export function whenSignedOut(act: () => void): () => void {
+  signedOut.add(act);
+  return () => signedOut.delete(act);
+}
 
 /** What the server has no room for at the moment, or what it could not begin without its database, is asked for again. */
 export async function patiently(request: () => Promise<Response>, signal?: AbortSignal): Promise<Response> {
   for (let tries = 1; ; tries++) {
     const response = await request();
+    if (response.status === 401) for (const act of signedOut) act();
     const seconds = Number(response.headers.get("Retry-After"));
     if (response.status !== 503 || !seconds || tries === TRIES) return response;
     await new Promise((done) => setTimeout(done, seconds * 1000 * (0.5 + Math.random())));

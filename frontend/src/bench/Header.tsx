@@ -55,18 +55,32 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
           {settings && <ShotSettings shotId={shot.id} onClose={() => setSettings(false)} />}
           <span className="flex-1" />
           <IconButton
-            label={shot.can_undo ? `Undo: ${shot.undo_command}` : "Nothing to undo"}
+            label={
+              shot.can_undo
+                ? `Undo: ${shot.undo_command}${shot.changed_by ? `, by ${shot.changed_by}` : ""}`
+                : "Nothing to undo"
+            }
             shortcut="Ctrl Z"
-            disabled={!shot.can_undo}
+            disabled={!shot.can_undo || shot.role === "look"}
             onClick={() => travel("undo")}
           >
             <Undo2 size={14} />
           </IconButton>
-          <IconButton label="Redo" shortcut="Ctrl Shift Z" disabled={!shot.can_redo} onClick={() => travel("redo")}>
+          <IconButton
+            label="Redo"
+            shortcut="Ctrl Shift Z"
+            disabled={!shot.can_redo || shot.role === "look"}
+            onClick={() => travel("redo")}
+          >
             <Redo2 size={14} />
           </IconButton>
-          <span className="min-w-[116px] text-quiet" role="status" data-testid="saved">
-            {busy ? "saving…" : "saved"} · revision {shot.revision}
+          <span
+            className="min-w-[116px] text-quiet"
+            role="status"
+            data-testid="saved"
+            title={shot.changed_by ? `last changed by ${shot.changed_by}` : undefined}
+          >
+            {shot.role === "look" ? "look only" : busy ? "saving…" : "saved"} · revision {shot.revision}
           </span>
           {onKeys && (
             <IconButton label="Keyboard shortcuts" shortcut="?" look="ghost" onClick={onKeys}>

@@ -128,6 +128,13 @@ function inLine<T>(act: () => Promise<T>): Promise<T> {
   return done;
 }
 
+/** Whether somebody may only look, which is said where they wanted more. */
+function looksOnly(shot: ShotState): boolean {
+  if (shot.role === "look")
+    report(new Error(`in ${shot.show} you may look, but not change anything; ask one of its owners`));
+  return shot.role === "look";
+}
+
 /** What can be set in the page but belongs to nobody else: kept apart from what the server says. */
 export const useSession = create<Session>((set, get) => {
   /** The parts that follow from what is saved, pending and tried. */
@@ -205,11 +212,13 @@ export const useSession = create<Session>((set, get) => {
       if (head.revision !== get().saved?.revision && !get().busy) await get().load(shotId);
     },
 
-    preview: (previewed) => set((old) => shown(old.saved, old.pending, previewed)),
+    preview: (previewed) => {
+      if (get().saved?.role !== "look") set((old) => shown(old.saved, old.pending, previewed));
+    },
 
     edit: (edits, command) => {
       const { saved, shotId } = get();
-      if (!saved) return Promise.resolve(false);
+      if (!saved || looksOnly(saved)) return Promise.resolve(false);
       const mine: Pending = { edits, command, gesture: crypto.randomUUID() };
       set((old) => shown(old.saved, [...old.pending, mine], []));
       return inLine(async () => {
@@ -254,7 +263,7 @@ export const useSession = create<Session>((set, get) => {
     touch: (order) =>
       inLine(async () => {
         const { saved, shotId, frame, accept } = get();
-        if (!saved) return null;
+        if (!saved || looksOnly(saved)) return null;
         set({ busy: true, spot: [order.x, order.y] });
         try {
           const made = await answer(

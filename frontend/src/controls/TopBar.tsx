@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { PersonMenu } from "../people/PersonMenu";
 import { Mark } from "./Mark";
 
 /** What stands above every view: the way to all shots, then what the view puts there. */
@@ -11,6 +12,7 @@ export function TopBar({ children }: { children: ReactNode }) {
         <b className="text-[13px]">Umbrax</b>
       </Link>
       {children}
+      <PersonMenu />
     </header>
   );
 }

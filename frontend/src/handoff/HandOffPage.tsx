@@ -4,6 +4,7 @@ import { Header } from "../bench/Header";
 import { useSession } from "../bench/session";
 import { LostShot, useShot } from "../bench/useShot";
 import { useTitle } from "../controls/useTitle";
+import { includes } from "../people/useMe";
 import { useShotDrop } from "../sources/useShotDrop";
 import { OrderForm } from "./OrderForm";
 import { RenderRow } from "./RenderRow";
@@ -27,7 +28,13 @@ export function HandOffPage() {
       <Header place="hand-off" />
       <div className="flex min-h-0 flex-1">
         <aside className="w-[300px] shrink-0 overflow-y-auto border-r border-line bg-panel p-4" aria-label="Order">
-          {shot && <OrderForm />}
+          {shot && includes(shot.role, "hand off") && <OrderForm />}
+          {shot && !includes(shot.role, "hand off") && (
+            <p className="text-quiet">
+              In {shot.show} you may {shot.role === "look" ? "look" : "look and work"}, but not hand off: ask one of its
+              owners for that. What was rendered can be looked at on the right.
+            </p>
+          )}
         </aside>
         <main className="min-w-0 flex-1 overflow-y-auto p-6" aria-label="Renders">
           <h2 className="mb-3 text-[15px] font-semibold">Renders</h2>

@@ -6,6 +6,7 @@ import { Button, IconButton } from "../controls/Button";
 import { report } from "../controls/notices";
 import { ProgressBar } from "../controls/ProgressBar";
 import { ago, megabytes } from "../controls/time";
+import { includes } from "../people/useMe";
 import { StillView, stillAddress } from "./StillView";
 
 const STATES: Record<RenderData["state"], string> = {
@@ -24,6 +25,8 @@ type InQueue = { of: ReactNode; left: string; extra: ReactNode };
 export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: InQueue }) {
   const queries = useQueryClient();
   const [looking, setLooking] = useState(false);
+  // a bake belongs to working on a shot
+  const may = includes(render.role, render.what.endsWith(", baked") ? "work" : "hand off");
   const active = render.state === "queued" || render.state === "running";
   const done = render.done.length;
   const resumed = render.state === "failed" || render.state === "cancelled" || render.state === "paused";
@@ -79,7 +82,10 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
             <span>revision {render.revision}</span>
             {render.bytes > 0 && <span>{megabytes(render.bytes)}</span>}
             {done > 0 && <span>{(render.seconds / done).toFixed(2)} s a frame</span>}
-            <span>{ago(render.created_at)}</span>
+            <span>
+              {ago(render.created_at)}
+              {render.ordered_by && ` by ${render.ordered_by}`}
+            </span>
             {render.failed.length > 0 && (
               <span className="text-coral">
                 {render.failed.length} {render.failed.length === 1 ? "frame" : "frames"} failed
@@ -93,8 +99,8 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
           {done}/{render.total}
         </span>
         <div className={`flex justify-end gap-1.5 ${inQueue ? "w-[216px]" : "w-[150px]"}`}>
-          {inQueue?.extra}
-          {active && (
+          {may && inQueue?.extra}
+          {may && active && (
             <IconButton
               label="Let it rest: whole frames stay, and it goes on when asked to"
               onClick={() => act("pause")}
@@ -102,7 +108,7 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
               <Pause size={13} />
             </IconButton>
           )}
-          {resumed && (
+          {may && resumed && (
             <Button
               title={render.failed.length ? "do the frames that failed again" : "do the frames that are missing"}
               onClick={() => act("retry")}
@@ -110,12 +116,12 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
               <RotateCw size={13} /> {done || render.state === "paused" ? "Go on" : "Try again"}
             </Button>
           )}
-          {(active || render.state === "paused") && (
+          {may && (active || render.state === "paused") && (
             <Button onClick={() => act("cancel")}>
               <X size={13} /> Cancel
             </Button>
           )}
-          {done > 0 && !active && render.state !== "paused" && (
+          {includes(render.role, "hand off") && done > 0 && !active && render.state !== "paused" && (
             <a
               href={address}
               download

@@ -9,13 +9,16 @@ export function WorkerRow({ worker, render }: Props) {
     ? "examining a source"
     : worker.render_id !== null
       ? `frame ${worker.frame} of ${render?.shot ?? `render ${worker.render_id}`}`
-      : "waiting for work";
+      : worker.elsewhere
+        ? "working at another show"
+        : "waiting for work";
+  const busy = worker.render_id !== null || worker.checkup || worker.elsewhere;
   return (
     <li aria-label={worker.name} className="rounded-sm border border-line px-3 py-2">
       <div className="flex items-center gap-2">
         <span
           aria-hidden
-          className={`h-2 w-2 shrink-0 rounded-full ${!worker.here ? "bg-coral" : worker.render_id !== null || worker.checkup ? "bg-verdigris" : "bg-faint"}`}
+          className={`h-2 w-2 shrink-0 rounded-full ${!worker.here ? "bg-coral" : busy ? "bg-verdigris" : "bg-faint"}`}
         />
         <b className="truncate" title={worker.name}>
           {worker.name}

@@ -7,18 +7,20 @@ import { Menu } from "../controls/Menu";
 import { NameInput } from "../controls/NameInput";
 import { Thumb } from "../controls/Thumb";
 import { ago } from "../controls/time";
+import { includes, type Role } from "../people/useMe";
 import { ShotSettings } from "./ShotSettings";
 import { SCALES, type TileSize } from "./tiles";
 import { type Shot, type Show, useOrdering } from "./useShows";
 
-type Props = { shot: Shot; size: TileSize; others: Show[] };
+type Props = { shot: Shot; size: TileSize; role: Role; others: Show[] };
 
 /** A shot as its picture: a click opens it, F2 renames it, Delete deletes it. */
-export function ShotTile({ shot, size, others }: Props) {
+export function ShotTile({ shot, size, role, others }: Props) {
   const ordering = useOrdering();
   const navigate = useNavigate();
   const [naming, setNaming] = useState(false);
   const [settings, setSettings] = useState(false);
+  const [works, owns] = [includes(role, "work"), includes(role, "own")];
   const findings = shot.findings > 0 && `${shot.findings} ${shot.findings === 1 ? "finding" : "findings"}`;
   return (
     <article
@@ -32,8 +34,8 @@ export function ShotTile({ shot, size, others }: Props) {
         style={{ aspectRatio: "16 / 9" }}
         title={shot.sources.filter((_, index) => index % 2 === 0).join(", ")}
         onKeyDown={(event) => {
-          if (event.key === "F2") setNaming(true);
-          else if (event.key === "Delete") ordering.deleteShot(shot);
+          if (event.key === "F2" && works) setNaming(true);
+          else if (event.key === "Delete" && owns) ordering.deleteShot(shot);
           else return;
           event.preventDefault();
         }}
@@ -74,11 +76,15 @@ export function ShotTile({ shot, size, others }: Props) {
             {
               choices: [
                 { key: "open", label: "Open", onPick: () => navigate(`/shots/${shot.id}`) },
-                { key: "name", label: "Rename", note: "F2", onPick: () => setNaming(true) },
-                { key: "settings", label: "Frames, rate and size…", onPick: () => setSettings(true) },
+                ...(works
+                  ? [
+                      { key: "name", label: "Rename", note: "F2", onPick: () => setNaming(true) },
+                      { key: "settings", label: "Frames, rate and size…", onPick: () => setSettings(true) },
+                    ]
+                  : []),
               ],
             },
-            ...(others.length
+            ...(owns && others.length
               ? [
                   {
                     title: "move to",
@@ -91,9 +97,17 @@ export function ShotTile({ shot, size, others }: Props) {
                 ]
               : []),
             {
-              choices: [
-                { key: "delete", label: "Delete", note: "Del", danger: true, onPick: () => ordering.deleteShot(shot) },
-              ],
+              choices: owns
+                ? [
+                    {
+                      key: "delete",
+                      label: "Delete",
+                      note: "Del",
+                      danger: true,
+                      onPick: () => ordering.deleteShot(shot),
+                    },
+                  ]
+                : [],
             },
           ]}
         />
@@ -109,7 +123,12 @@ export function ShotTile({ shot, size, others }: Props) {
           </span>
         )}
         {findings && <span className="text-amber">{findings}</span>}
-        {size !== "small" && <span className="ml-auto">{ago(shot.changed_at)}</span>}
+        {size !== "small" && (
+          <span className="ml-auto" title={shot.changed_by ? `by ${shot.changed_by}` : undefined}>
+            {ago(shot.changed_at)}
+            {size === "large" && shot.changed_by && ` by ${shot.changed_by}`}
+          </span>
+        )}
       </div>
       {settings && (
         <ShotSettings

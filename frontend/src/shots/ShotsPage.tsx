@@ -5,6 +5,7 @@ import { report } from "../controls/notices";
 import { Segments } from "../controls/Segments";
 import { TopBar } from "../controls/TopBar";
 import { useTitle } from "../controls/useTitle";
+import { includes, maySomewhere, useMe } from "../people/useMe";
 import { useDropHere } from "../takein/dropping";
 import { nameOfFiles } from "../takein/naming";
 import { Sending } from "../takein/Sending";
@@ -31,6 +32,7 @@ export function ShotsPage() {
   const ordering = useOrdering();
   const navigate = useNavigate();
   const { size, setSize } = useTileSize();
+  const me = useMe().data;
   const [search, setSearch] = useState("");
   const [wish, setWish] = useState<Wish | null>(null);
   const onto = useRef<string | null>(null);
@@ -92,13 +94,15 @@ export function ShotsPage() {
               onPick={setSize}
               plain
             />
-            <NewShow onName={ordering.addShow} />
+            {maySomewhere(me, "own") && <NewShow onName={ordering.addShow} />}
           </>
         )}
         <ButtonLink to="/queue">Queue</ButtonLink>
-        <ButtonLink look="primary" to={open ? `/take-in?show=${encodeURIComponent(open.name)}` : "/take-in"}>
-          Take in
-        </ButtonLink>
+        {(open ? includes(open.role, "work") : maySomewhere(me, "work")) && (
+          <ButtonLink look="primary" to={open ? `/take-in?show=${encodeURIComponent(open.name)}` : "/take-in"}>
+            Take in
+          </ButtonLink>
+        )}
       </TopBar>
       <main className="flex-1 overflow-auto px-6 py-4" aria-label="Shots">
         {sending && <Sending state={sending} onStop={stop} />}
@@ -128,7 +132,13 @@ export function ShotsPage() {
             </button>
           </p>
         )}
-        {empty && <Nothing onDemo={ordering.demo} onShow={ordering.addShow} />}
+        {empty && me?.admin && <Nothing onDemo={ordering.demo} onShow={ordering.addShow} />}
+        {empty && me && !me.admin && (
+          <p className="mx-auto mt-10 max-w-md text-quiet">
+            No show is open to you yet. Whoever owns one, or looks after this server, can let you in under{" "}
+            <b>People and roles</b>.
+          </p>
+        )}
         {query.data && !open && query.data.deleted.length > 0 && <Deleted deleted={query.data.deleted} />}
       </main>
       {wish && (

@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { IconButton } from "../controls/Button";
 import { Menu } from "../controls/Menu";
 import { NameInput } from "../controls/NameInput";
+import { includes } from "../people/useMe";
 import { BrokenTile } from "./BrokenTile";
 import { ShotTile } from "./ShotTile";
 import { GRIDS, type TileSize } from "./tiles";
@@ -18,6 +19,7 @@ export function ShowSection({ show, shows, size, alone }: Props) {
   const { renameShow, deleteShow } = useOrdering();
   const navigate = useNavigate();
   const [naming, setNaming] = useState(false);
+  const [works, owns] = [includes(show.role, "work"), includes(show.role, "own")];
   return (
     <section className="mb-5" aria-label={show.name} data-show={show.name}>
       <h2 className="mb-2 flex items-center gap-2.5">
@@ -50,25 +52,40 @@ export function ShowSection({ show, shows, size, alone }: Props) {
                 ...(alone
                   ? []
                   : [{ key: "open", label: "Open it alone", onPick: () => navigate(`/shows/${show.id}`) }]),
-                { key: "name", label: "Rename it", onPick: () => setNaming(true) },
-                {
-                  key: "take in",
-                  label: "Take in a shot…",
-                  onPick: () => navigate(`/take-in?show=${encodeURIComponent(show.name)}`),
-                },
+                ...(owns ? [{ key: "name", label: "Rename it", onPick: () => setNaming(true) }] : []),
+                ...(works
+                  ? [
+                      {
+                        key: "take in",
+                        label: "Take in a shot…",
+                        onPick: () => navigate(`/take-in?show=${encodeURIComponent(show.name)}`),
+                      },
+                    ]
+                  : []),
+                ...(owns ? [{ key: "people", label: "People and roles", onPick: () => navigate("/people") }] : []),
               ],
             },
-            { choices: [{ key: "delete", label: "Delete it", danger: true, onPick: () => deleteShow(show) }] },
+            {
+              choices: owns
+                ? [{ key: "delete", label: "Delete it", danger: true, onPick: () => deleteShow(show) }]
+                : [],
+            },
           ]}
         />
       </h2>
       {show.shots.length === 0 ? (
         <p className="rounded-sm border border-line border-dashed px-4 py-5 text-quiet">
-          No shots yet: drop a render here, or{" "}
-          <Link to={`/take-in?show=${encodeURIComponent(show.name)}`} className="text-verdigris underline">
-            take one in
-          </Link>{" "}
-          from a media folder.
+          No shots yet
+          {works && (
+            <>
+              : drop a render here, or{" "}
+              <Link to={`/take-in?show=${encodeURIComponent(show.name)}`} className="text-verdigris underline">
+                take one in
+              </Link>{" "}
+              from a media folder
+            </>
+          )}
+          .
         </p>
       ) : (
         <div className={`grid ${GRIDS[size]}`}>
@@ -76,7 +93,13 @@ export function ShowSection({ show, shows, size, alone }: Props) {
             shot.problem ? (
               <BrokenTile key={shot.id} shot={shot} />
             ) : (
-              <ShotTile key={shot.id} shot={shot} size={size} others={shows.filter((one) => one.id !== show.id)} />
+              <ShotTile
+                key={shot.id}
+                shot={shot}
+                size={size}
+                role={show.role}
+                others={shows.filter((one) => one.id !== show.id && includes(one.role, "own"))}
+              />
             ),
           )}
         </div>

@@ -50,8 +50,12 @@ class Database:
         self._here = threading.local()
 
     def begin(self) -> None:
-        """Something new is asked for in this thread: as yet nothing of it is done."""
-        self._here.done = False
+        """Something new is asked for in this thread: as yet nothing of it is done, nor known who asks."""
+        self._here.done, self._here.person = False, None
+
+    def acts(self, person_id: int) -> None:
+        """Whatever is changed in this thread from now on is changed by this person."""
+        self._here.person = person_id
 
     @contextmanager
     def transaction(self) -> Iterator[Connection]:
@@ -61,6 +65,9 @@ class Database:
             raise no_database(again=not getattr(self._here, "done", True)) from error
         try:
             with connection:
+                person = getattr(self._here, "person", None)
+                if person is not None:
+                    connection.execute("select set_config('umbrax.person', %s, true)", (str(person),))
                 yield connection
             self._here.done = True
         except psycopg.errors.DiskFull as error:

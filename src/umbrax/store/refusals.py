@@ -23,9 +23,9 @@ def conflicting(code: str, message: str, detail: dict[str, Any] | None = None) -
 
 @contextmanager
 def free_name(noun: str, name: str) -> Iterator[None]:
-    """Refuse in words what an index refuses: two shots of one name in a show, two shows of one name."""
+    """Refuse in words what an index refuses: two shots of one name in a show, two shows or two people of one name."""
     try:
         yield
     except psycopg.errors.UniqueViolation:
-        where = "the show has another shot" if noun == "shot" else "there is another show"
+        where = "the show has another shot" if noun == "shot" else f"there is another {noun}"
         raise conflicting(f"{noun}-exists", f"{where} {name!r} already; give one of them another name first") from None

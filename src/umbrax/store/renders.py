@@ -33,6 +33,9 @@ class RenderRow:
     raise_alpha: bool
     note: str | None
     priority: int
+    person_id: int | None
+    show_id: int
+    ordered_by: str | None
     done: list[int]
     written: list[list[str]]
     seconds: float
@@ -43,14 +46,14 @@ class RenderRow:
 STRANDED_AFTER = 10.0  # seconds; who works at a render says so twice a second
 
 SELECT = """
-select r.*, coalesce(f.done, '{}') as done, coalesce(f.written, '[]') as written,
+select r.*, s.show_id, p.name as ordered_by, coalesce(f.done, '{}') as done, coalesce(f.written, '[]') as written,
     coalesce(f.seconds, 0) as seconds, coalesce(f.bytes, 0)::bigint as bytes,
     array(select frame from render_failures where render_id = r.id order by frame) as failed
 from renders r left join lateral (
     select array_agg(frame order by frame) as done, json_agg(coalesce(files, '{}') order by frame) as written,
         sum(seconds) as seconds, sum(bytes) as bytes
     from render_frames where render_id = r.id
-) f on true
+) f on true join shots s on s.id = r.shot_id left join people p on p.id = r.person_id
 """
 
 

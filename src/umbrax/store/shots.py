@@ -32,6 +32,7 @@ class ShotRow:
     command: str
     undo_tab: str
     changed_at: datetime
+    changed_by: str | None
 
 
 @dataclass(frozen=True)
@@ -43,9 +44,10 @@ class Revision:
 
 SHOT = """
 select s.id, s.show_id, w.name as show, coalesce(s.folder, w.folder) as folder, s.name,
-       s.head, r.parent, r.command, r.tab as undo_tab, s.changed_at,
+       s.head, r.parent, r.command, r.tab as undo_tab, s.changed_at, p.name as changed_by,
        (select max(c.number) from revisions c where c.shot_id = s.id and c.parent = s.head) as redo
 from shots s join shows w on w.id = s.show_id join revisions r on r.shot_id = s.id and r.number = s.head
+left join people p on p.id = r.person_id
 """
 THERE = "s.deleted_at is null and w.deleted_at is null "
 
@@ -129,17 +131,26 @@ def edit_shot(database: Database, shot_id: int, base: int, changes: list[edits.E
             seen = _revision(connection, shot_id, base).shot
             in_the_way = edits.conflicts(changes, edits.changed(edits.plain_data(seen), edits.plain_data(head)))
             if in_the_way:
-                raise conflict(head, in_the_way)
+                raise conflict(head, in_the_way, _others(connection, shot_id, base + 1, row.head))
         edited = edits.apply(head, changes)
         if canonical(edited) != canonical(head):
             _append(connection, shot_id, row.head, edited, command, gesture=gesture, tab=tab)
         return _row(connection, shot_id)
 
 
-def conflict(shot: Shot, paths: set[edits.Path]) -> UmbraxError:
-    """What another tab changed of a shot, in words."""
+def _others(connection: Connection, shot_id: int, first: int, last: int) -> str:
+    """Who, other than the person who acts, made any of these revisions; the same person's other tab where nobody did."""
+    query = (
+        "select distinct p.name from revisions r join people p on p.id = r.person_id where r.shot_id = %s and r.number between %s and %s "
+        "and r.person_id is distinct from acting_person() order by p.name"
+    )
+    return " and ".join(row[0] for row in connection.execute(query, (shot_id, first, last))) or "another tab"
+
+
+def conflict(shot: Shot, paths: set[edits.Path], others: str) -> UmbraxError:
+    """What others changed of a shot, in words."""
     told = sorted({where_told(shot, path) for path in paths})
-    message = f"this was changed in another tab meanwhile: {', '.join(told[:3])}; look at it and do it again"
+    message = f"this was changed by {others} meanwhile: {', '.join(told[:3])}; look at it and do it again"
     return conflicting("conflict", message, {"changed": sorted("/".join(path) for path in paths)})
 
 
@@ -151,7 +162,8 @@ def move_head(database: Database, shot_id: int, way: str, *, tab: str, force: bo
         if target is None:
             raise UmbraxError("nothing", f"there is nothing to {way}")
         if way == "undo" and row.undo_tab not in ("", tab) and not force:
-            message = f"another tab did this: {row.command}; undo it all the same?"
+            others = _others(connection, shot_id, row.head, row.head)
+            message = f"{others} did this: {row.command}; undo it all the same?"
             raise conflicting("other-tab", message, {"command": row.command})
         name = _revision(connection, shot_id, target).shot.name
         with free_name("shot", name):

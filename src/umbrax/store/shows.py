@@ -8,6 +8,7 @@ from psycopg.rows import class_row
 from .database import Connection, Database
 from .refusals import free_name, gone
 
+NAMED = "select id, name, folder from shows where name = %s and deleted_at is null"
 NO_SHOW = "no show of this number; look at the list of shows again"
 
 
@@ -59,20 +60,34 @@ def point_at(database: Database, name: str, folder: str) -> None:
 
 
 def add_show(database: Database, name: str, folder: str) -> int:
-    """Make a show; refused where there is one of this name."""
+    """Make a show, owned by whoever acts; refused where there is one of this name."""
     with database.transaction() as connection, free_name("show", name):
         row = connection.execute("insert into shows (name, folder) values (%s, %s) returning id", (name, folder)).fetchone()
-    assert row is not None
+        assert row is not None
+        _own(connection, row[0])
     return int(row[0])
 
 
 def find_or_add_show(database: Database, name: str, folder: str) -> ShowRow:
     """The show of this name with the folder it has, made with this one where there is none: two who ask at once get the same."""
     with database.transaction() as connection, connection.cursor(row_factory=class_row(ShowRow)) as cursor:
-        cursor.execute("insert into shows (name, folder) values (%s, %s) on conflict do nothing", (name, folder))
-        found = cursor.execute("select id, name, folder from shows where name = %s and deleted_at is null", (name,)).fetchone()
-    assert found is not None
+        made = cursor.execute("insert into shows (name, folder) values (%s, %s) on conflict do nothing", (name, folder)).rowcount
+        found = cursor.execute(NAMED, (name,)).fetchone()
+        assert found is not None
+        if made:
+            _own(connection, found.id)
     return found
+
+
+def find_show(database: Database, name: str) -> ShowRow | None:
+    with database.transaction() as connection, connection.cursor(row_factory=class_row(ShowRow)) as cursor:
+        return cursor.execute(NAMED, (name,)).fetchone()
+
+
+def _own(connection: Connection, show_id: int) -> None:
+    """Whoever makes a show is its owner."""
+    query = "insert into roles (person_id, show_id, role) select acting_person(), %s, 'own' where acting_person() is not null"
+    connection.execute(query, (show_id,))
 
 
 def rename_show(database: Database, show_id: int, name: str) -> None:

@@ -42,6 +42,9 @@ from . import (
     versions,
 )
 from .outsiders import refuse_foreign, say_to_browsers
+from .people import accounts, signing_in, tokens
+from .people.identity import sign_with
+from .people.rights import check_rights
 from .state import State, make_state, state
 from .telling import told_of
 
@@ -50,7 +53,7 @@ PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
     shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, queue, browsing,
-    takein, sources, attaching, checking, uploads, versions,
+    takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens,
 )  # fmt: skip
 
 
@@ -81,11 +84,14 @@ def make_app(settings: Settings | None = None, shared: State | None = None) -> O
     app.register_error_handler(Cancelled, lambda _: ("", 204))
     app.register_error_handler(RecursionError, _too_deep)
     app.register_error_handler(Exception, _unexpected)
+    sign_with(app, app.extensions["umbrax"].settings)
     hosts = app.extensions["umbrax"].settings.hosts
     app.before_request(lambda: refuse_foreign(hosts))
     app.before_request(lambda: state().database.begin())
     app.after_request(say_to_browsers)
+    app.before_request(check_rights)
     app.before_request(_refuse_nul)
+    app.add_url_rule(f"{signing_in.ENTRY_PATH}<secret>", "enter", signing_in.enter)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "page_path", _page)
     return app

@@ -24,6 +24,7 @@ from umbrax.core.treatments.base import ThroughParams
 from umbrax.media.places import frames_at, moves
 from umbrax.store.display_names import display_names_of
 
+from .people.rights import may_here
 from .sheets import sheet_key
 from .shots import ShotPath, answered
 from .state import state
@@ -98,6 +99,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     """The passes and ID layers of every source, and where each matte is used."""
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
+    works = may_here("work")
     reader = shared.reader(path.shot_id, shot)
     sources = []
     display_names = display_names_of(shared.database, path.shot_id)
@@ -106,7 +108,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
         frames, folder = 1, ""
         try:
             place = reader.place_of(name)
-            folder = str(place.parent)
+            folder = str(place.parent) if works else ""
             if moves(place):
                 present = {frame + source.offset for frame in frames_at(place)}
                 frames = len(present)

@@ -26,6 +26,7 @@ from umbrax.store import renders as store
 from umbrax.store.shots import get_shot
 
 from . import encoding
+from .people.identity import Role, who
 from .shots import ShotPath, answered
 from .state import state
 from .telling import without_folders
@@ -75,6 +76,8 @@ class RenderData(BaseModel):
     state: Literal["queued", "running", "paused", "done", "failed", "cancelled"]
     failed: list[int] = Field(description="frames that could not be made")
     priority: int
+    ordered_by: str | None
+    role: Role = Field(description="what whoever asks may do in its show")
     cancelling: bool
     file_name: str
     files: int = Field(description="a frame has so many files")
@@ -99,7 +102,8 @@ def render_data(row: store.RenderRow) -> RenderData:
         message = without_folders(row.error["message"]) + (f" ({place})" if place else "")
     return RenderData(
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
-        done=row.done, failed=row.failed, priority=row.priority, state=row.state,  # type: ignore[arg-type]
+        done=row.done, failed=row.failed, priority=row.priority, ordered_by=row.ordered_by,
+        role=who().role(row.show_id) or "look", state=row.state,  # type: ignore[arg-type]
         cancelling=row.cancel and row.state == "running", file_name=row.file_name,
         files=max([1, *(len(names) for names in row.written)]),
         type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,

@@ -23,6 +23,7 @@ from umbrax.render.grounds import Ground
 
 from . import encoding
 from .gate import Ticket
+from .people.rights import require_here
 from .shots import ShotPath, answered
 from .state import state
 from .telling import without_folders
@@ -156,11 +157,18 @@ def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str
     return headers
 
 
+def tried(shot_id: int, revision: int, overrides: list[Edit]) -> Shot:
+    """A revision with unsaved edits on top, which only those who work on the shot may try: an edit can name other files."""
+    if overrides:
+        require_here("work")
+    return state().shot(shot_id, revision, overrides)
+
+
 @api.post("/shots/<int:shot_id>/look")
 def look(path: ShotPath, body: LookOrder) -> Response:
     """A window of a picture. 204 without work where a newer request of the same viewer has come."""
     shared = state()
-    shot = shared.shot(path.shot_id, body.revision, body.overrides)
+    shot = tried(path.shot_id, body.revision, body.overrides)
     window = _scaled_window(shot, body.window, body.scale)
     if window.empty:
         return Response(status=204)

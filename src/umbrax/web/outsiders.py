@@ -28,7 +28,7 @@ HEADERS = {
 
 def refuse_foreign(hosts: frozenset[str]) -> None:
     """Refuse a request for another host, which a name that was pointed here may send, and a write that another site's page sends."""
-    if urlsplit(f"//{request.host}").netloc != request.host or _without_port(request.host) not in LOOPBACK | hosts:
+    if urlsplit(f"//{request.host}").netloc != request.host or without_port(request.host) not in LOOPBACK | hosts:
         raise _refused(f"this server does not answer for {request.host[:80]!r}; name it in UMBRAX_HOSTS if it should", 421)
     if request.method in SAFE:
         return
@@ -38,7 +38,8 @@ def refuse_foreign(hosts: frozenset[str]) -> None:
         raise _refused("changes are only taken from this page itself; open it by its own address", 403)
 
 
-def _without_port(host: str) -> str:
+def without_port(host: str) -> str:
+    """The name or address in a Host header."""
     name, colon, port = host.rpartition(":")
     return name if colon and port.isdigit() else host
 

@@ -12,6 +12,7 @@ from umbrax.store.shots import list_shots
 from umbrax.store.workers import list_workers
 
 from .handoff import RenderData, RenderPath, render_data, told_of_render
+from .people.identity import who
 from .shots import answered
 from .state import state
 
@@ -26,6 +27,7 @@ class WorkerData(BaseModel):
     threads: int
     here: bool
     render_id: int | None
+    elsewhere: bool = Field(description="it works at something that whoever asks may not look at")
     frame: int | None
     checkup: bool
     frames: int = Field(description="frames it has made since it started")
@@ -56,7 +58,7 @@ class PriorityOrder(BaseModel):
 @api.get("/queue", responses={200: Queue})
 def get_queue() -> Response:
     """What waits, what is being done and by whom, and what ended within the day."""
-    database = state().database
+    database, asking = state().database, who()
     rows, workers = store.list_queue(database), list_workers(database)
     shots = {row.id: row for row in list_shots(database)}
     here = [one for one in workers if one.here]
@@ -73,12 +75,16 @@ def get_queue() -> Response:
             # all workers do one after the other, but for one that some of them are at already
             seconds = usual * left / busy[row.id] if busy[row.id] else before + usual * left / len(here)
             before += usual * left / len(here)
+        if asking.role(shot.show_id) is None:
+            continue
         data = render_data(row)
         found.append(QueuedRender(**data.model_dump(), shot=shot.name, show=shot.show, workers=busy[row.id], seconds_left=seconds))
+    seen = {one.id for one in found}
     told = [
         WorkerData(
-            id=one.id, name=one.name, threads=one.threads, here=one.here, render_id=one.render_id, frame=one.frame, checkup=one.checkup,
-            frames=one.frames, seconds_a_frame=one.seconds / one.frames if one.frames else None, started_at=one.started_at,
+            id=one.id, name=one.name, threads=one.threads, here=one.here, render_id=one.render_id if one.render_id in seen else None,
+            elsewhere=one.render_id is not None and one.render_id not in seen, frame=one.frame if one.render_id in seen else None,
+            checkup=one.checkup, frames=one.frames, seconds_a_frame=one.seconds / one.frames if one.frames else None, started_at=one.started_at,
             seen_at=one.seen_at,
         )
         for one in workers

@@ -15,7 +15,7 @@ from umbrax.core.measuring.scopes import scopes
 from umbrax.core.picture import Window
 from umbrax.render.engine import Want
 
-from .looks import LookOrder, compute
+from .looks import LookOrder, compute, tried
 from .shots import ShotPath, answered
 from .state import state
 
@@ -44,7 +44,7 @@ class ScopeData(BaseModel):
 def scopes_of(path: ShotPath, body: ScopeOrder) -> Response:
     """Histogram, waveform and chromaticity of the visible region of what is looked at."""
     shared = state()
-    shot = shared.shot(path.shot_id, body.revision, body.overrides)
+    shot = tried(path.shot_id, body.revision, body.overrides)
     whole = shot.format.display
     window = (whole if body.window is None else Window(*body.window).intersect(whole)).scaled(body.scale)
     if window.empty:

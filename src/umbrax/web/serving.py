@@ -2,15 +2,18 @@
 
 import signal
 import tempfile
+from ipaddress import ip_address
 from pathlib import Path
 from types import FrameType
 
 import waitress
 
 from umbrax.core.document.edits import fresh_id
+from umbrax.core.errors import UmbraxError
 from umbrax.media.uploading import LARGEST
 from umbrax.settings import Settings, read_settings
 from umbrax.store.folders import publish
+from umbrax.store.people import an_admin_has_a_password
 
 from .app import make_app
 from .gate import MOST
@@ -30,13 +33,31 @@ def serve(host: str, port: int) -> None:
     signal.signal(signal.SIGTERM, _stop)
     app = make_app(settings)
     shared: State = app.extensions["umbrax"]
+    if not _from_here_alone(host, settings) and not an_admin_has_a_password(shared.database):
+        raise UmbraxError(
+            "no-password", f"nobody would be kept out: before the server can be reached beyond this computer ({_reached(host, settings)}), "
+            "set a password with 'bin/umbrax people password'",
+        )  # fmt: skip
     shared.engine.keep_memory()
     publish(shared.database, _named(settings))
     waitress.serve(
         app, host=host, port=port, threads=MOST + QUICK, connection_limit=CONNECTIONS, channel_timeout=IDLE_SECONDS,
         cleanup_interval=5, channel_request_lookahead=1, asyncore_use_poll=True, max_request_header_size=HEADER_BYTES,
-        max_request_body_size=LARGEST, inbuf_overflow=32 << 20, ident=None, clear_untrusted_proxy_headers=True, _quiet=True,
+        url_scheme="https" if settings.https else "http", max_request_body_size=LARGEST,
+        inbuf_overflow=32 << 20, ident=None, clear_untrusted_proxy_headers=True, _quiet=True,
     )  # fmt: skip
+
+
+def _from_here_alone(host: str, settings: Settings) -> bool:
+    """Whether only this computer can reach the server: a name it answers by means that something in front hands requests on."""
+    try:
+        return not settings.hosts and (host == "localhost" or ip_address(host).is_loopback)
+    except ValueError:
+        return False
+
+
+def _reached(host: str, settings: Settings) -> str:
+    return ", ".join(sorted(settings.hosts)) or host
 
 
 def _named(settings: Settings) -> dict[str, Path]:

@@ -12,10 +12,11 @@ from umbrax.core.document.edits import Edit, plain_data
 from umbrax.core.document.open_findings import open_findings
 from umbrax.core.document.timing import keyed_frames
 from umbrax.core.errors import UmbraxError
-from umbrax.store import checkups, shows
+from umbrax.store import checkups
 from umbrax.store import shots as store
 
 from .ordering import order_if_changed
+from .people.identity import Role, who
 from .state import state
 
 api = APIBlueprint("shots", __name__, url_prefix="/api", abp_tags=[Tag(name="shots")])
@@ -39,6 +40,7 @@ class ShotSummary(BaseModel):
     height: int
     cards: int
     changed_at: datetime
+    changed_by: str | None
     poster: int
     problem: str | None = None
     findings: int = Field(description="warnings and errors of the last check-up")
@@ -50,8 +52,11 @@ class ShotState(BaseModel):
 
     id: int
     show: str
+    show_id: int
+    role: Role = Field(description="what whoever asks may do in its show")
     name: str
     revision: int
+    changed_by: str | None = Field(description="who made the revision at the head")
     can_undo: bool
     can_redo: bool
     command: str
@@ -95,17 +100,26 @@ def shot_state(row: store.ShotRow) -> ShotState:
     cards = {card.id: sorted(keyed_frames(card)) for card in shot.cards()}
     mattes = {name: sorted(keyed_frames(matte)) for name, matte in shot.mattes.items()}
     return ShotState(
-        id=row.id, show=row.show, name=row.name, revision=row.head, can_undo=row.parent is not None,
+        id=row.id, show=row.show, show_id=row.show_id, role=who().role(row.show_id) or "look", name=row.name, revision=row.head,
+        changed_by=row.changed_by, can_undo=row.parent is not None,
         can_redo=row.redo is not None, command=row.command, undo_command=row.command if row.parent is not None else None,
         document=plain_data(shot), keyed={card: frames for card, frames in cards.items() if frames},
         keyed_mattes={matte: frames for matte, frames in mattes.items() if frames},
     )  # fmt: skip
 
 
-@api.get("/health", responses={200: Head})
+class Health(BaseModel):
+    """That the server and its database answer."""
+
+    well: bool = True
+
+
+@api.get("/health", responses={200: Health})
 def health() -> Response:
-    """Whether the server and its database answer."""
-    return answered(Head(revision=len(shows.list_shows(state().database))))
+    """Whether the server and its database answer; says no more, to anybody."""
+    with state().database.transaction() as connection:
+        connection.execute("select 1")
+    return answered(Health())
 
 
 def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSummary:
@@ -117,14 +131,15 @@ def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotS
             raise
         return ShotSummary(
             id=row.id, name=row.name, show=row.show, revision=row.head, first=0, last=0, fps=0, width=0, height=0, cards=0,
-            changed_at=row.changed_at, poster=0, findings=0, sources=[], problem=f"this shot cannot be read: {error.message}",
+            changed_at=row.changed_at, changed_by=row.changed_by, poster=0, findings=0, sources=[],
+            problem=f"this shot cannot be read: {error.message}",
         )  # fmt: skip
     layout = shot.format
     fps = layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps
     return ShotSummary(
         id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
-        width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, poster=layout.first,
-        findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
+        width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, changed_by=row.changed_by,
+        poster=layout.first, findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
         sources=[text for name, source in shot.sources.items() if name not in bake_sources(shot) for text in (name, source.path)],
     )  # fmt: skip
 

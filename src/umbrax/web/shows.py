@@ -14,6 +14,8 @@ from umbrax.store import shots as shots_store
 from umbrax.store import shows as store
 
 from .demo_show import bring_back
+from .people.identity import Role, know_again, who
+from .people.rights import require
 from .shots import ShotPath, ShotSummary, answered, summary_of
 from .state import state
 
@@ -28,6 +30,7 @@ class ShowPath(BaseModel):
 class ShowSummary(BaseModel):
     id: int
     name: str
+    role: Role = Field(description="what whoever asks may do in it")
     sources: int = Field(description="different files and sequences that its shots use")
     shots: list[ShotSummary]
 
@@ -57,30 +60,34 @@ class MoveShotOrder(BaseModel):
 
 
 def _list() -> Response:
-    shared = state()
+    shared, asking = state(), who()
     rows = shots_store.list_shots(shared.database)
     checked = checkups.list_checkups(shared.database)
     shows = []
     for show in store.list_shows(shared.database):
+        role = asking.role(show.id)
+        if role is None:
+            continue
         shots = [summary_of(row, checked.get(row.id)) for row in rows if row.show_id == show.id]
         files = {text for shot in shots for text in shot.sources[1::2]}
-        shows.append(ShowSummary(id=show.id, name=show.name, sources=len(files), shots=shots))
-    deleted = [DeletedData(**vars(row)) for row in store.list_deleted(shared.database)]
+        shows.append(ShowSummary(id=show.id, name=show.name, role=role, sources=len(files), shots=shots))
+    deleted = [DeletedData(**vars(row)) for row in store.list_deleted(shared.database) if asking.may("own", row.show_id)]
     return answered(ShowList(shows=shows, deleted=deleted, demo=SHOW))
 
 
 @api.get("/shows", responses={200: ShowList})
 def list_shows() -> Response:
-    """All shows with their shots, and what was deleted."""
+    """The shows that whoever asks may look at, with their shots, and what they may bring back."""
     return _list()
 
 
 @api.post("/shows", responses={200: ShowList})
 def add_show(body: NameOrder) -> Response:
-    """Make an empty show; what is dropped into it lies with the uploads."""
+    """Make an empty show, owned by whoever makes it; what is dropped into it lies with the uploads."""
     uploads = state().settings.uploads
     uploads.mkdir(parents=True, exist_ok=True)
     store.add_show(state().database, body.name, str(uploads.resolve()))
+    know_again()
     return _list()
 
 
@@ -121,7 +128,8 @@ def restore_shot(path: ShotPath) -> Response:
 
 @api.post("/shots/<int:shot_id>/move", responses={200: ShowList})
 def move_shot(path: ShotPath, body: MoveShotOrder) -> Response:
-    """Put a shot into another show."""
+    """Put a shot into another show; it takes an owner of both."""
+    require(who(), body.show_id, "own")
     store.move_shot(state().database, path.shot_id, body.show_id)
     return _list()
 

@@ -14,11 +14,13 @@ from umbrax.media.finding import Found
 from umbrax.media.movies import is_movie, rate_of
 from umbrax.media.versions import without_version
 from umbrax.store import shots as store
-from umbrax.store.shows import find_or_add_show
+from umbrax.store.shows import ShowRow, find_or_add_show, find_show
 
 from .browsing import chosen_pictures, readable
 from .new_sources import new_sources, remembered_kinds
 from .ordering import order_checkup
+from .people.identity import know_again, who
+from .people.rights import forbidden, require
 from .shots import ShotState, answered, shot_state
 from .state import state
 
@@ -39,7 +41,7 @@ def take_in(body: TakeInOrder) -> Response:
     """Make a shot whose sources are these pictures, with a first build, and order its check-up."""
     shared = state()
     good = readable(chosen_pictures(body.paths, body.apart), "taken in")
-    show = find_or_add_show(shared.database, body.show.strip(), str(Path(good[0].path).parent))
+    show = _show_of(body.show.strip(), str(Path(good[0].path).parent))
     name = body.shot.strip() or _free_name(show.id, _main_of(good).name)
     shot = read_data(_document(name, good, Path(show.folder), remembered_kinds(show.id)))
     shot_id = store.add_shot(shared.database, show.id, shot, command="take in")
@@ -48,6 +50,17 @@ def take_in(body: TakeInOrder) -> Response:
     row = store.get_shot(shared.database, shot_id)
     order_checkup(shot_id, row.head)
     return answered(shot_state(row))
+
+
+def _show_of(name: str, folder: str) -> ShowRow:
+    """The show of a name that whoever asks works on, or a new one where they may make one."""
+    database = state().database
+    found = find_or_add_show(database, name, folder) if who().may_somewhere("own") else find_show(database, name)
+    asking = know_again()  # whoever makes a show is its owner
+    if found is None or asking.role(found.id) is None:
+        raise forbidden(f"you may not make a show {name!r}; choose one that you work on, or ask whoever looks after the server")
+    require(asking, found.id, "work")
+    return found
 
 
 def _free_name(show_id: int, stem: str) -> str:
