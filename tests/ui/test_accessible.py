@@ -57,11 +57,25 @@ def look(page: Page) -> None:
     page.get_by_role("dialog").wait_for()
 
 
+def account(page: Page) -> None:
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("menuitem", name="Password and tokens").click()
+    page.get_by_role("dialog").wait_for()
+
+
+def comments(page: Page) -> None:
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Comments").click()
+    page.get_by_role("radio", name="a point").click()
+    page.get_by_role("textbox", name="New comment").wait_for()
+
+
 @pytest.mark.parametrize(
     ("place", "prepare"),
     [
         ("/", None), ("/take-in", None), ("/shots/{shot}/passes", None), ("/shots/{shot}/passes", look),
-        ("/shots/{shot}/hand-off", None), ("/shots/0", None),
+        ("/shots/{shot}/hand-off", None), ("/shots/0", None), ("/queue", None), ("/people", None), ("/people", account),
+        ("/join/none", None),
     ],
 )  # fmt: skip
 def test_no_view_has_a_violation_that_can_be_found(page: Page, server: str, shot: int, place: str, prepare: Any) -> None:
@@ -77,7 +91,7 @@ def test_the_bench_has_no_violation_whatever_is_open(page: Page, server: str, sh
     open_bench(page, server, shot)
     rested(page)
     assert violations(page) == []
-    for prepare in (bench, matte, touched, keys, settings, add_source):
+    for prepare in (bench, matte, touched, keys, settings, add_source, comments):
         prepare(page)
         rested(page)
         assert violations(page) == [], prepare.__name__

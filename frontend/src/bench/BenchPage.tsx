@@ -3,6 +3,7 @@ import { useTitle } from "../controls/useTitle";
 import { useShotDrop } from "../sources/useShotDrop";
 import { BuildLine } from "./buildline/BuildLine";
 import { CardPanel } from "./card/CardPanel";
+import { CommentsPanel } from "./comments/CommentsPanel";
 import { Header } from "./Header";
 import { KeySheet } from "./KeySheet";
 import { MattePanel } from "./matte/MattePanel";
@@ -14,9 +15,10 @@ import { useKeys } from "./useKeys";
 import { LostShot, useShot } from "./useShot";
 import { Viewer } from "./viewer/Viewer";
 
-/** The open matte, else the open card. */
+/** What is said of the shot, the open matte, else the open card. */
 function RightPanel() {
-  const { shot, openMatte } = useSessionParts("shot", "openMatte");
+  const { shot, openMatte, commenting } = useSessionParts("shot", "openMatte", "commenting");
+  if (commenting) return <CommentsPanel />;
   const matte = shot && openMatte ? documentOf(shot).mattes?.[openMatte] : undefined;
   return matte && openMatte ? <MattePanel key={openMatte} id={openMatte} matte={matte} /> : <CardPanel />;
 }

@@ -7,6 +7,7 @@ import { TopBar } from "../controls/TopBar";
 import { LostButton } from "../lost/LostButton";
 import { useCheckup, working } from "../passes/useCheckup";
 import { ShotSettings } from "../shots/ShotSettings";
+import { CommentsButton } from "./comments/CommentsButton";
 import { useSessionParts } from "./session";
 import { documentOf } from "./shotParts";
 
@@ -87,6 +88,7 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
               <Keyboard size={15} />
             </IconButton>
           )}
+          {place === "bench" && <CommentsButton />}
           <LostButton />
           {place !== "passes" && <CheckupLink shotId={shot.id} />}
           {place === "passes" && (

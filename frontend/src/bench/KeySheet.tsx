@@ -9,6 +9,7 @@ const KEYS: [string, string][] = [
   ["Ctrl D", "duplicate the open card, or those that are chosen"],
   ["Ctrl C, Ctrl V", "copy cards, and put them into this shot or another one of the show"],
   ["S", "scopes of what is seen"],
+  ["N", "comments: what people say of the shot, and back to the card"],
   ["I", "the open card by itself: on grey, on checks, and back"],
   ["G", "bundle the cards that are chosen"],
   ["B", "before and after the open treatment"],

@@ -60,6 +60,11 @@ type Session = {
   marked: string[];
   /** The open card's handles are in the picture. */
   handles: boolean;
+  /** What people say of the shot is shown in the place of the card. */
+  commenting: boolean;
+  openComment: number | null;
+  /** What the next comment is about; a point is one of the frame that is looked at. */
+  saying: { about: "shot" | "frame" | "point"; point: Schemas["PointData"] | null };
   /** Scopes are shown: of a matte, if one is looked at, else of all that is seen. */
   scopes: boolean;
   /** A matte shown in the panel instead of the open card. */
@@ -114,6 +119,8 @@ const FRESH = {
   openMatte: null,
   chosen: [],
   picking: null,
+  openComment: null,
+  saying: { about: "frame", point: null },
   lookingAt: { kind: "picture" },
   playing: false,
   problem: null,
@@ -155,11 +162,13 @@ export const useSession = create<Session>((set, get) => {
     exposure: 0,
     rank: 0,
     scopes: false,
+    commenting: false,
     before: false,
     busy: false,
     overrides: [],
 
-    set: (part) => set(part),
+    // a card or a matte that is opened takes the place of what is said
+    set: (part) => set(part.openCard || part.openMatte ? { commenting: false, ...part } : part),
 
     accept: (saved) =>
       set((old) => {
@@ -276,13 +285,15 @@ export const useSession = create<Session>((set, get) => {
           // a treatment, or a card that was sent behind something, is what is looked at next; else the new matte
           if (made.card)
             set({
+              commenting: false,
               openCard: made.card,
               openTreatment: made.treatment,
               openMatte: null,
               lookingAt: { kind: "picture" },
               before: false,
             });
-          else if (made.matte) set({ openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
+          else if (made.matte)
+            set({ commenting: false, openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
           return made.matte ?? null;
         } catch (error) {
           report(error);

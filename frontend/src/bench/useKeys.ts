@@ -72,6 +72,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
   useHotkeys("s", () => now().set({ scopes: !now().scopes }), THROUGH);
+  useHotkeys("n", () => now().set({ commenting: !now().commenting, openComment: null, picking: null }), THROUGH);
   useHotkeys("i", isolate, THROUGH);
   useHotkeys("g", () => gather(), THROUGH);
   useHotkeys("mod+d", () => duplicate(), KEEP);

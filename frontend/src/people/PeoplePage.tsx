@@ -92,6 +92,8 @@ export function PeoplePage() {
         <aside
           className="flex w-[320px] shrink-0 flex-col gap-6 overflow-y-auto border-l border-line bg-panel p-4"
           aria-label="Roles and changes"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: nothing in it can be focused, and it scrolls
+          tabIndex={0}
         >
           <section>
             <h2 className="mb-2 font-semibold text-[15px]">Roles in a show</h2>

@@ -10,6 +10,7 @@ const NOUNS: Record<string, string> = {
   people: "the person",
   media_folders: "the media folder",
   renders: "render",
+  comments: "a comment on",
 };
 const WAYS = { insert: "added", update: "changed", delete: "removed" };
 const KINDS: Record<string, string> = {
@@ -29,7 +30,8 @@ function wordsOf({ subject, way, of, detail, about, show, person }: Change): str
     const whose = about && about !== person ? ` for ${about}` : "";
     return way === "insert" ? `made ${KINDS[kind]}${whose}` : `used or ended ${KINDS[kind]}${whose}`;
   }
-  if (subject === "roles") return way === "delete" ? `lets ${about} into ${show} no more` : `lets ${about} ${detail.role} in ${show}`;
+  if (subject === "roles")
+    return way === "delete" ? `lets ${about} into ${show} no more` : `lets ${about} ${detail.role} in ${show}`;
   if (subject === "display_names") return "named an ID";
   if (subject === "people" && way === "update" && has("password")) return `set the password of ${name}`;
   if (has("deleted_at") && way === "update")

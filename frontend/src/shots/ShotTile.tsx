@@ -1,4 +1,4 @@
-import { Ellipsis } from "lucide-react";
+import { Ellipsis, MessageSquare } from "lucide-react";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { thumbAddress } from "../bench/viewer/looks";
@@ -120,6 +120,15 @@ export function ShotTile({ shot, size, role, others }: Props) {
           <span>
             {shot.width}×{shot.height} · {shot.fps} fps · {shot.cards} {shot.cards === 1 ? "card" : "cards"} · revision{" "}
             {shot.revision}
+          </span>
+        )}
+        {shot.comments > 0 && (
+          <span
+            className="inline-flex items-center gap-1 text-text"
+            title={`${shot.comments} open ${shot.comments === 1 ? "comment" : "comments"}`}
+          >
+            <MessageSquare size={11} aria-label="open comments" />
+            {shot.comments}
           </span>
         )}
         {findings && <span className="text-amber">{findings}</span>}

@@ -24,6 +24,7 @@ from . import (
     card_edits,
     card_facts,
     checking,
+    comments,
     describing,
     handoff,
     looks,
@@ -53,7 +54,7 @@ PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
     shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, queue, browsing,
-    takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens,
+    takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens, comments,
 )  # fmt: skip
 
 

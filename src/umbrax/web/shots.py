@@ -44,6 +44,7 @@ class ShotSummary(BaseModel):
     poster: int
     problem: str | None = None
     findings: int = Field(description="warnings and errors of the last check-up")
+    comments: int = Field(description="how many are open")
     sources: list[str] = Field(description="names and files of its sources, to be searched")
 
 
@@ -122,7 +123,7 @@ def health() -> Response:
     return answered(Health())
 
 
-def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotSummary:
+def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None, comments: int) -> ShotSummary:
     """A shot that cannot be read is told of in its place, and takes no other with it."""
     try:
         shot = state().shot(row.id, row.head)
@@ -131,7 +132,7 @@ def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotS
             raise
         return ShotSummary(
             id=row.id, name=row.name, show=row.show, revision=row.head, first=0, last=0, fps=0, width=0, height=0, cards=0,
-            changed_at=row.changed_at, changed_by=row.changed_by, poster=0, findings=0, sources=[],
+            changed_at=row.changed_at, changed_by=row.changed_by, poster=0, findings=0, comments=comments, sources=[],
             problem=f"this shot cannot be read: {error.message}",
         )  # fmt: skip
     layout = shot.format
@@ -139,7 +140,8 @@ def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None) -> ShotS
     return ShotSummary(
         id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
         width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, changed_by=row.changed_by,
-        poster=layout.first, findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
+        poster=layout.first, comments=comments,
+        findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
         sources=[text for name, source in shot.sources.items() if name not in bake_sources(shot) for text in (name, source.path)],
     )  # fmt: skip
 

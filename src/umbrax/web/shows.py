@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from umbrax.core.errors import UmbraxError
 from umbrax.standin.demo import SHOW
-from umbrax.store import checkups
+from umbrax.store import checkups, comments
 from umbrax.store import shots as shots_store
 from umbrax.store import shows as store
 
@@ -62,13 +62,13 @@ class MoveShotOrder(BaseModel):
 def _list() -> Response:
     shared, asking = state(), who()
     rows = shots_store.list_shots(shared.database)
-    checked = checkups.list_checkups(shared.database)
+    checked, said = checkups.list_checkups(shared.database), comments.count_open(shared.database)
     shows = []
     for show in store.list_shows(shared.database):
         role = asking.role(show.id)
         if role is None:
             continue
-        shots = [summary_of(row, checked.get(row.id)) for row in rows if row.show_id == show.id]
+        shots = [summary_of(row, checked.get(row.id), said.get(row.id, 0)) for row in rows if row.show_id == show.id]
         files = {text for shot in shots for text in shot.sources[1::2]}
         shows.append(ShowSummary(id=show.id, name=show.name, role=role, sources=len(files), shots=shots))
     deleted = [DeletedData(**vars(row)) for row in store.list_deleted(shared.database) if asking.may("own", row.show_id)]

@@ -1,12 +1,13 @@
 import { Pause, Play } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { IconButton } from "../../controls/Button";
+import { isOpen, useComments } from "../comments/useComments";
 import { useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
 import { useReady } from "../viewer/frames";
 
-/** The ruler under the picture: scrub, play, ready frames as taller ticks, keys of the open card, missing frames. */
+/** The ruler under the picture: scrub, play, ready frames as taller ticks, keys of the open card, missing frames, what was said. */
 export function TimeRuler() {
   const { shot, frame, playing, openCard, openMatte, set } = useSessionParts(
     "shot",
@@ -19,6 +20,8 @@ export function TimeRuler() {
   const ready = useReady();
   const contents = useContents();
   const ruler = useRef<HTMLDivElement>(null);
+  const { comments } = useComments();
+  const said = new Set(comments.filter(isOpen).flatMap((one) => (one.frame === null ? [] : [one.frame])));
   if (!shot) return null;
   const { first, last } = documentOf(shot).format;
   const count = last - first + 1;
@@ -83,6 +86,15 @@ export function TimeRuler() {
               </div>
             );
           })}
+        {[...said].map((at) => (
+          <div
+            key={`said ${at}`}
+            data-testid="said"
+            title={`something was said of ${at}`}
+            className="absolute top-0 size-[6px] -translate-x-[3px] rounded-[1px] bg-text"
+            style={{ left: place(at) }}
+          />
+        ))}
         {keys.map((at) => (
           <div
             key={at}

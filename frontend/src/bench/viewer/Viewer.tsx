@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { CommentPins } from "../comments/CommentPins";
 import { useSession, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 import { GradientLine } from "./GradientLine";
@@ -119,6 +120,7 @@ export function Viewer() {
         {!draw.drawing && !playing && !picking && <GradientLine placing={placing} />}
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
         {!draw.drawing && !playing && !picking && !touching && <TreatmentHandles placing={placing} />}
+        {!draw.drawing && !playing && <CommentPins placing={placing} />}
         {picking && <PickingHint picking={picking} />}
         {scopes && !playing && <ScopesPanel />}
         <Measured />
