@@ -124,6 +124,56 @@ def queue(page: Page, address: str, folder: Path) -> None:
         page.request.post(f"{address}/api/renders/{render['id']}/cancel")
 
 
+def door(page: Page, entry: str, address: str, folder: Path) -> None:
+    """What an outsider sees, and then the page of whoever was let in."""
+    page.goto(address)
+    page.get_by_role("heading", name="Sign in").wait_for()
+    page.screenshot(path=folder / "sign-in.png")
+    page.goto(entry)
+    settle(page)
+
+
+def comments(page: Page, folder: Path) -> None:
+    """Two comments, one of a point, with its answer."""
+    page.get_by_role("button", name="Comments").click()
+    words = page.get_by_role("textbox", name="New comment")
+    if not page.get_by_role("listitem", name="Comment 2").count():
+        page.get_by_role("radio", name="shot", exact=True).click()
+        words.fill("Calmer and warmer towards the end, please.")
+        words.press("Control+Enter")
+        page.get_by_role("listitem", name="Comment 1").wait_for()
+        page.get_by_role("radio", name="a point").click()
+        page.mouse.click(*spot(page, 470, 300))
+        words.fill("The dome is a little bright on this side.")
+        words.press("Control+Enter")
+        row = page.get_by_role("listitem", name="Comment 2")
+        row.get_by_role("button", name="Answer").click()
+        page.get_by_role("textbox", name="Answer to comment 2").fill("Half a stop less from now on?")
+        page.get_by_role("textbox", name="Answer to comment 2").press("Control+Enter")
+    page.get_by_role("button", name="Comment 2: The dome").click()
+    page.mouse.move(5, 5)
+    settle(page)
+    page.screenshot(path=folder / "comments.png")
+    page.get_by_role("button", name="Back to the card").click()
+
+
+def people(page: Page, address: str, folder: Path) -> None:
+    """Three people with a role each."""
+    page.goto(f"{address}/people")
+    page.get_by_role("listitem", name="Owner").wait_for()
+    for name, role in (("Asha Lin", "look"), ("Ines Varga", "hand off"), ("Tomek Brand", "work")):
+        if page.get_by_role("listitem", name=name).count():
+            continue
+        page.get_by_label("Name of somebody new").fill(name)
+        page.get_by_role("button", name="Invite", exact=True).click()
+        page.get_by_role("button", name=f"Let {name} into a show").click()
+        page.get_by_role("menuitem", name="Ridge Observatory").click()
+        page.get_by_label(f"Role of {name} in Ridge Observatory").select_option(role)
+    page.reload()
+    settle(page)
+    page.screenshot(path=folder / "people.png")
+
+
 def main(entry: str, folder: Path) -> None:
     address = entry.split("/enter/")[0]
     folder.mkdir(parents=True, exist_ok=True)
@@ -133,8 +183,7 @@ def main(entry: str, folder: Path) -> None:
             args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
         )
         page = browser.new_page(viewport=SIZE)
-        page.goto(entry)
-        settle(page)
+        door(page, entry, address, folder)
         page.screenshot(path=folder / "shots.png")
         page.goto(f"{address}/take-in")
         page.get_by_role("button", name="demo", exact=True).click()
@@ -151,6 +200,7 @@ def main(entry: str, folder: Path) -> None:
         page.get_by_role("button", name="Grade", exact=False).first.click()
         settle(page)
         page.screenshot(path=folder / "bench.png")
+        comments(page, folder)
         sources(page, folder)
         passes(page, folder)
         page.mouse.move(*spot(page, 470, 300))
@@ -184,6 +234,7 @@ def main(entry: str, folder: Path) -> None:
         settle(page)
         page.screenshot(path=folder / "hand-off.png")
         queue(page, address, folder)
+        people(page, address, folder)
         other_shots(page, address, folder)
         browser.close()
     print(*sorted(str(path) for path in folder.glob("*.png")), sep="\n")

@@ -33,8 +33,10 @@ def refuse_foreign(hosts: frozenset[str]) -> None:
     if request.method in SAFE:
         return
     origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site", "none")
-    own = f"{request.scheme}://{request.host}"
-    if (origin is not None and origin != own) or site not in ("same-origin", "none"):
+    own = {f"{request.scheme}://{request.host}"}
+    if without_port(request.host) in LOOPBACK:
+        own.add(f"http://{request.host}")  # on this computer itself it is asked past the proxy that speaks TLS
+    if (origin is not None and origin not in own) or site not in ("same-origin", "none"):
         raise _refused("changes are only taken from this page itself; open it by its own address", 403)
 
 
