@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-from running import PROGRAM, free_port, launch
+from running import PROGRAM, free_port, launch, let_in
 from umbrax.core.errors import UmbraxError
 from umbrax.settings import Settings
 from umbrax.store import credentials, people
@@ -18,7 +18,7 @@ from umbrax.store.database import Database
 from umbrax.web.app import make_app
 from umbrax.web.people import attempts, passwords
 from umbrax.web.people.attempts import Attempts
-from umbrax.web.state import make_state
+from umbrax.web.state import State, make_state
 
 GOOD = "quiet dome over ridge"
 
@@ -35,6 +35,15 @@ def person(database: Database, request: pytest.FixtureRequest) -> str:
     name = request.node.name[:60]
     people.set_password(database, people.add_person(database, name), passwords.hashed(GOOD, name))
     return name
+
+
+@pytest.fixture
+def still(browser: FlaskClient) -> State:
+    """Time stands still for whoever counts wrong passwords."""
+    shared: State = browser.application.extensions["umbrax"]
+    shared.names_tried = Attempts(clock=lambda: 1.0)
+    shared.places_tried = Attempts(attempts.FREE_OF_PLACE, clock=lambda: 1.0)
+    return shared
 
 
 def sign_in(browser: FlaskClient, name: str, password: str = GOOD) -> Any:
@@ -101,6 +110,7 @@ def test_wrong_names_and_wrong_passwords_look_alike(browser: FlaskClient, person
         assert len(hashes) == 1, "as much is computed for a name that nobody has"
 
 
+@pytest.mark.usefixtures("still")
 def test_many_wrong_passwords_are_waited_for(browser: FlaskClient, person: str) -> None:
     codes = [sign_in(browser, person, f"wrong {n}").status_code for n in range(8)]
     assert codes[:5] == [401] * 5
@@ -110,27 +120,48 @@ def test_many_wrong_passwords_are_waited_for(browser: FlaskClient, person: str) 
 
 def test_attempts_double_their_wait_and_are_forgotten() -> None:
     now = [0.0]
-    counted = Attempts(lambda: now[0])
+    counted = Attempts(clock=lambda: now[0])
     waits = []
     for _ in range(16):
         start = now[0]
         while True:
             try:
-                counted.check("name a", "from b")
+                counted.begin("a")
                 break
             except UmbraxError:
                 now[0] += 0.5
         waits.append(now[0] - start)
-        counted.wrong("name a", "from b")
     assert waits[: attempts.FREE] == [0] * attempts.FREE
     assert waits[attempts.FREE : attempts.FREE + 5] == [1, 2, 4, 8, 16]
     assert max(waits) == attempts.LONGEST
-    counted.check("name c", "from d")
+    counted.begin("b")
     now[0] += attempts.FORGOTTEN
-    counted.check("name a", "from b")
-    counted.wrong("name a")
-    counted.right("name a")
-    counted.check("name a")
+    for _ in range(attempts.FREE):
+        counted.begin("a")
+    counted.right("a")
+    counted.begin("a")
+
+
+@pytest.mark.usefixtures("still")
+def test_from_one_address_more_may_be_wrong_than_of_one_name(browser: FlaskClient, person: str) -> None:
+    codes = [sign_in(browser, f"somebody {n}", "wrong").status_code for n in range(attempts.FREE_OF_PLACE + 1)]
+    assert codes == [401] * attempts.FREE_OF_PLACE + [429]
+    from_elsewhere = {"REMOTE_ADDR": "192.0.2.9"}
+    other = browser.post("/api/sign-in", json={"name": person, "password": GOOD}, environ_base=from_elsewhere)
+    assert other.status_code == 200
+
+
+def test_a_token_in_other_hands_becomes_neither_a_password_nor_another_token(browser: FlaskClient, person: str) -> None:
+    sign_in(browser, person)
+    token = browser.post("/api/tokens", json={"name": "lost"}).get_json()["made"]
+    thief = let_in(browser.application.test_client(), token)
+    asked = [
+        thief.post("/api/tokens", json={"name": "mine"}), thief.get("/api/tokens"), thief.delete("/api/tokens/1"),
+        thief.post("/api/password", json={"old": GOOD, "new": "now it is mine"}), thief.post("/api/sign-out-everywhere"),
+    ]  # fmt: skip
+    assert [answer.status_code for answer in asked] == [403] * 5
+    assert thief.get_cookie(browser.application.config["SESSION_COOKIE_NAME"]) is None
+    assert browser.get("/api/me").status_code == 200
 
 
 def test_the_printed_address_opens_once_from_this_computer_alone(browser: FlaskClient, database: Database) -> None:

@@ -40,11 +40,14 @@ def serve(host: str, port: int) -> None:
         )  # fmt: skip
     shared.engine.keep_memory()
     publish(shared.database, _named(settings))
+    # what stands in front, on this computer, says whom it asks for: else all who come through it would be one
+    front = {"trusted_proxy": "127.0.0.1", "trusted_proxy_headers": {"x-forwarded-for"}} if settings.hosts else {}
     waitress.serve(
         app, host=host, port=port, threads=MOST + QUICK, connection_limit=CONNECTIONS, channel_timeout=IDLE_SECONDS,
         cleanup_interval=5, channel_request_lookahead=1, asyncore_use_poll=True, max_request_header_size=HEADER_BYTES,
         url_scheme="https" if settings.https else "http", max_request_body_size=LARGEST,
         inbuf_overflow=32 << 20, ident=None, clear_untrusted_proxy_headers=True, _quiet=True,
+        **front,
     )  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import get_revision, get_shot
 
 from .gate import Gate
-from .people.attempts import Attempts
+from .people.attempts import FREE_OF_PLACE, Attempts
 
 KEPT = 512  # revisions in memory: the list of shots asks for the newest of each again and again
 
@@ -30,7 +30,8 @@ class State:
     database: Database
     engine: Engine
     gate: Gate = field(default_factory=Gate)
-    attempts: Attempts = field(default_factory=Attempts)
+    names_tried: Attempts = field(default_factory=Attempts)
+    places_tried: Attempts = field(default_factory=lambda: Attempts(FREE_OF_PLACE))
     _revisions: "OrderedDict[tuple[int, int], Shot]" = field(default_factory=OrderedDict)
     _folders: dict[int, str] = field(default_factory=dict)
     _added: list[Path] | None = None

@@ -7,47 +7,41 @@ from collections.abc import Callable
 
 from umbrax.core.errors import UmbraxError
 
-FREE = 5  # wrong ones that cost nothing
+FREE = 5  # wrong ones of a name that cost nothing
+FREE_OF_PLACE = 20  # of everybody who comes from one address together
 LONGEST = 300.0  # seconds
 FORGOTTEN = 3600.0
 KEPT = 10_000
 
 
 class Attempts:
-    """Counts wrong passwords, by name and by where they come from. Nobody is shut out for good: what was wrong is forgotten after an
-    hour, and whoever is signed in stays so."""
+    """Counts wrong passwords of one key after the other, a name or an address. Nobody is shut out for good: what was wrong is forgotten
+    after an hour, and whoever is signed in stays so."""
 
-    def __init__(self, clock: Callable[[], float] = time.monotonic):
+    def __init__(self, free: int = FREE, clock: Callable[[], float] = time.monotonic):
+        self.free = free
         self._clock = clock
         self._wrong: OrderedDict[str, tuple[int, float]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def check(self, *keys: str) -> None:
-        """Refuse, with 429 and for how long, where one of these has been wrong too often."""
+    def begin(self, key: str) -> None:
+        """Refuse, with 429 and for how long, where this has been wrong too often; else count one more as wrong, before it is looked at:
+        those that come at the same time count too."""
         now = self._clock()
         with self._lock:
-            left = max(self._until(key) - now for key in keys)
+            count, at = self._wrong.pop(key, (0, now))
+            count = count if now - at < FORGOTTEN else 0
+            left = at + min(2.0 ** (count - self.free), LONGEST) - now if count >= self.free else 0.0
+            self._wrong[key] = (count, at) if left > 0 else (count + 1, now)
+            while len(self._wrong) > KEPT:
+                self._wrong.popitem(last=False)
         if left > 0:
             raise _too_often(left)
 
-    def wrong(self, *keys: str) -> None:
-        """Count a wrong password before it is looked at: those that come at the same time count too."""
-        now = self._clock()
+    def right(self, key: str) -> None:
+        """What was counted was right after all."""
         with self._lock:
-            for key in keys:
-                count, at = self._wrong.pop(key, (0, now))
-                self._wrong[key] = ((count if now - at < FORGOTTEN else 0) + 1, now)
-            while len(self._wrong) > KEPT:
-                self._wrong.popitem(last=False)
-
-    def right(self, *keys: str) -> None:
-        with self._lock:
-            for key in keys:
-                self._wrong.pop(key, None)
-
-    def _until(self, key: str) -> float:
-        count, at = self._wrong.get(key, (0, 0.0))
-        return at + min(2.0 ** (count - FREE), LONGEST) if count >= FREE and self._clock() - at < FORGOTTEN else 0.0
+            self._wrong.pop(key, None)
 
 
 def _too_often(seconds: float) -> UmbraxError:

@@ -6,6 +6,7 @@ import os
 import secrets
 import tempfile
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
 
 from flask import Flask, g, request, session
@@ -19,7 +20,7 @@ from umbrax.store.people import Role, includes
 from ..outsiders import SAFE
 from ..state import state
 
-KEY = "key"  # what the cookie holds
+KEY, DAY = "key", "day"  # what the cookie holds: what opens, and when it was last prolonged
 
 
 @dataclass(frozen=True)
@@ -27,6 +28,7 @@ class Who:
     """Somebody, and what they may do."""
 
     holder: Holder
+    by_token: bool = False
 
     @property
     def id(self) -> int:
@@ -82,7 +84,16 @@ def begin_session(person_id: int) -> None:
     session.clear()
     session.permanent = True
     session[KEY] = credentials.issue(state().database, person_id, "session", lasts=credentials.SESSION)
+    session[DAY] = date.today().toordinal()
     g.pop("who", None)
+
+
+def prolong_session() -> None:
+    """A session that is in use does not end: once a day the browser is told so as well."""
+    found, today = _of_cookie(), date.today().toordinal()
+    if found is not None and session.get(DAY) != today:
+        session[DAY] = today
+        credentials.prolong(state().database, found.credential)
 
 
 def end_session() -> None:
@@ -93,9 +104,10 @@ def end_session() -> None:
     session.clear()
 
 
-def _holder() -> Holder | None:
+def _bearer() -> str | None:
+    """The token that was sent; None where none was."""
     scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-    return credentials.holder_of(state().database, token.strip(), "token") if scheme.lower() == "bearer" else _of_cookie()
+    return token.strip() if scheme.lower() == "bearer" else None
 
 
 def _of_cookie() -> Holder | None:
@@ -106,8 +118,9 @@ def _of_cookie() -> Holder | None:
 def somebody() -> Who | None:
     """Who asks, asked once a request."""
     if "who" not in g:
-        found = _holder()
-        g.who = Who(found) if found else None
+        token = _bearer()
+        found = _of_cookie() if token is None else credentials.holder_of(state().database, token, "token")
+        g.who = Who(found, token is not None) if found else None
         if found and request.method not in SAFE:
             state().database.acts(found.id)
     known: Who | None = g.who

@@ -16,10 +16,13 @@ from .identity import Role, Who, who
 OPEN = frozenset({"shots.health", "signing_in.sign_in", "signing_in.read_invitation", "signing_in.join"})
 SIGNED_IN = frozenset(
     {
-        "signing_in.me", "signing_in.sign_out", "signing_in.sign_out_everywhere", "signing_in.change_password", "tokens.list_tokens",
-        "tokens.make_token", "tokens.end_token", "shows.list_shows", "queue.get_queue", "describing.models",
+        "signing_in.me", "signing_in.sign_out", "shows.list_shows", "queue.get_queue", "describing.models",
     }
 )  # fmt: skip
+# a token that fell into other hands must not become a password or another token
+IN_PERSON = frozenset(
+    {"signing_in.sign_out_everywhere", "signing_in.change_password", "tokens.list_tokens", "tokens.make_token", "tokens.end_token"}
+)
 # in the show that the address names by a show, a shot or a render
 OF_SHOW: dict[str, Role] = {
     **dict.fromkeys(
@@ -77,7 +80,10 @@ def check_rights() -> None:
     asking = who()
     if request.routing_exception is not None or endpoint in ("page_path", *SIGNED_IN):
         return
-    if endpoint in OF_SHOW:
+    if endpoint in IN_PERSON:
+        if asking.by_token:
+            raise forbidden("a token may not do this; sign in in the page")
+    elif endpoint in OF_SHOW:
         _check_show(asking, OF_SHOW[endpoint])
     elif endpoint in SOMEWHERE:
         if not asking.may_somewhere(SOMEWHERE[endpoint]):

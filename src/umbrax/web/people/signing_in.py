@@ -16,7 +16,7 @@ from umbrax.store.refusals import gone
 from ..outsiders import LOOPBACK, without_port
 from ..shots import answered
 from ..state import state
-from .identity import Role, begin_session, end_session, who
+from .identity import Role, begin_session, end_session, prolong_session, who
 from .passwords import LONGEST, hashed, matches, outdated
 from .rights import forbidden
 
@@ -70,24 +70,23 @@ def me_data() -> Me:
 @api.get("/me", responses={200: Me})
 def me() -> Response:
     """Who is signed in. A session that is in use does not end."""
-    data = me_data()
-    credentials.prolong(state().database, who().holder.credential)
-    return answered(data)
+    prolong_session()
+    return answered(me_data())
 
 
 @api.post("/sign-in", responses={200: Me})
 def sign_in(body: SignInOrder) -> Response:
     """Sign in by name and password; 429 after too many wrong ones."""
-    attempts, database = state().attempts, state().database
-    keys = (f"name {body.name.strip().lower()}", f"from {request.remote_addr}")
-    attempts.check(*keys)
-    attempts.wrong(*keys)
-    found = store.password_of(database, body.name.strip())
+    database, name, place = state().database, body.name.strip().lower(), request.remote_addr or ""
+    state().places_tried.begin(place)
+    state().names_tried.begin(name)
+    found = store.password_of(database, name)
     if not matches(found[1] if found else None, body.password) or found is None:
         error = UmbraxError("wrong", "this name and password do not belong together; check both, or ask for a new invitation")
         error.status = 401
         raise error
-    attempts.right(*keys)
+    state().names_tried.right(name)
+    state().places_tried.right(place)
     if outdated(found[1]):
         store.rehash(database, found[0], found[1], hashed(body.password, ""))
     return _signed_in(found[0])
@@ -117,12 +116,11 @@ def change_password(body: PasswordOrder) -> Response:
     """Choose a password, or another one; other sessions end."""
     asking, database = who(), state().database
     if asking.holder.has_password:
-        kept, key = store.password_of(database, asking.name), f"password {asking.id}"
-        state().attempts.check(key)
-        state().attempts.wrong(key)
+        kept, name = store.password_of(database, asking.name), asking.name.lower()
+        state().names_tried.begin(name)
         if not matches(kept[1] if kept else None, body.old):
             raise forbidden("this is not the password that you have now; type it again")
-        state().attempts.right(key)
+        state().names_tried.right(name)
     store.set_password(database, asking.id, hashed(body.new, asking.name), keep=asking.holder.credential)
     return _signed_in(asking.id)
 
