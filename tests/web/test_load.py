@@ -68,6 +68,28 @@ def test_who_waits_too_long_is_told_so(monkeypatch: pytest.MonkeyPatch) -> None:
         pass  # and the place is free again
 
 
+def test_who_waited_in_vain_goes_before_those_who_came_meanwhile(monkeypatch: pytest.MonkeyPatch) -> None:
+    gate, order = Gate(slots=1), []
+
+    def look(viewer: str) -> None:
+        with gate.enter(viewer, 1, "look"):
+            order.append(viewer)
+
+    with gate.enter("", 0, "look"):
+        monkeypatch.setattr(gates, "PATIENCE", 0.05)
+        with pytest.raises(UmbraxError):
+            look("first")
+        monkeypatch.setattr(gates, "PATIENCE", 60.0)
+        waiting = []
+        for count, viewer in enumerate(("later", "first", "last"), 1):
+            waiting.append(threading.Thread(target=look, args=(viewer,)))
+            waiting[-1].start()
+            until(lambda count=count: len(gate._waiting) == count)
+    for one in waiting:
+        one.join(10)
+    assert order == ["first", "later", "last"]
+
+
 def test_small_pictures_come_though_looks_never_end(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(gates, "AGED", 0.1)
     gate, came = Gate(slots=2), threading.Event()

@@ -19,6 +19,7 @@ ORDER: dict[str, int] = {"look": 0, "refine": 1, "thumbnail": 2, "prefetch": 3}
 MOST_WAITING = (20, 12, 24, 8)  # by rank
 MOST = sum(MOST_WAITING)
 PATIENCE = 4.0  # seconds of waiting, all turns of a request together
+KEPT_PLACES = 500  # of viewers
 AGED = 2.0  # seconds after which one that waits goes before looks: where these never end, small pictures come all the same
 
 
@@ -58,6 +59,7 @@ class Gate:
         self._running = 0
         self._waiting: list[Ticket] = []
         self._count = itertools.count()
+        self._places: dict[tuple[str, int], int] = {}
         self._condition = threading.Condition()
 
     @contextmanager
@@ -78,7 +80,8 @@ class Gate:
                     self.newest.pop(next(iter(self.newest)))
             if sum(one.rank == rank for one in self._waiting) >= MOST_WAITING[rank]:
                 raise busy()
-            return Ticket(self, viewer, sequence, rank, next(self._count), _disconnected())
+            number = self._places.pop((viewer, rank), None)
+            return Ticket(self, viewer, sequence, rank, next(self._count) if number is None else number, _disconnected())
 
     @contextmanager
     def turn(self, ticket: Ticket) -> Iterator[None]:
@@ -90,6 +93,7 @@ class Gate:
                 while not self._may_run(ticket):
                     left = PATIENCE - ticket.waited - (time.monotonic() - ticket.since)
                     if left <= 0:
+                        self._keep_place(ticket)
                         raise busy()
                     self._condition.wait(min(left, 0.5))
                     ticket.watch()
@@ -105,6 +109,13 @@ class Gate:
             with self._condition:
                 self._running -= 1
                 self._condition.notify_all()
+
+    def _keep_place(self, ticket: Ticket) -> None:
+        """Who waited in vain and asks again goes before those who came meanwhile: else some would wait for ever."""
+        if ticket.viewer:
+            self._places[ticket.viewer, ticket.rank] = ticket.number
+            if len(self._places) > KEPT_PLACES:
+                self._places.pop(next(iter(self._places)))
 
     def _may_run(self, ticket: Ticket) -> bool:
         now = time.monotonic()
