@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-from running import PROGRAM, free_port, launch, let_in
+from running import PROGRAM, free_port, launch, let_in, token_of
 from umbrax.core.errors import UmbraxError
 from umbrax.settings import Settings
 from umbrax.store import credentials, people
@@ -264,6 +264,22 @@ def test_people_are_looked_after_at_the_server(database_address: str, database: 
     assert run("remove", "At The Server").returncode == 0
     assert opened.get("/api/me").status_code == 401
     assert run("token", "x", "At The Server").stderr.startswith("umbrax: there is nobody called")
+
+
+def test_on_a_full_disk_of_the_database_people_still_look(client: FlaskClient, database: Database) -> None:
+    """That somebody was here cannot be noted; SQLSTATE 53100 is PostgreSQL's for a full disk."""
+    fresh = let_in(client.application.test_client(), token_of(database))
+    with database.transaction() as connection:
+        connection.execute(
+            "create function full_disk() returns trigger language plpgsql as $$ begin raise 'no space' using errcode = '53100'; end $$"
+        )
+        connection.execute("create trigger full_disk before update on credentials for each row execute function full_disk()")
+    try:
+        assert fresh.get("/api/shows").status_code == 200
+    finally:
+        with database.transaction() as connection:
+            connection.execute("drop function full_disk cascade")
+    assert fresh.get("/api/shows").status_code == 200
 
 
 def test_expired_credentials_open_nothing(browser: FlaskClient, database: Database) -> None:

@@ -1,6 +1,7 @@
 """What opens the door: sessions, tokens, entries and invitations. Each is 256 random bits, of which only the SHA-256 is kept, so that
 neither the database nor the time of a comparison tells one."""
 
+import contextlib
 import hashlib
 import secrets
 from dataclasses import dataclass
@@ -8,6 +9,8 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from psycopg.rows import class_row
+
+from umbrax.core.errors import UmbraxError
 
 from .database import Database
 from .people import Role
@@ -69,9 +72,11 @@ def holder_of(database: Database, secret: str, kind: Kind) -> Holder | None:
     """Whom a credential lets in, if anyone."""
     with database.transaction() as connection:
         row = connection.execute(HELD, (USED_EVERY, _digest(secret), kind)).fetchone()
-        if row is None:
-            return None
-        if row[5]:
+    if row is None:
+        return None
+    if row[5]:
+        # on a full disk people still look; only when they were last here is not noted
+        with contextlib.suppress(UmbraxError), database.transaction() as connection:
             connection.execute("update credentials set used_at = now() where id = %s", (row[4],))
     return Holder(row[0], row[1], row[2], row[3], row[4], {int(show): role for show, role in row[6] or []})
 
