@@ -47,11 +47,11 @@ def list_() -> None:
 @app.command()
 def add(name: str, admin: Annotated[bool, typer.Option(help="Let them look after the server.")] = False) -> None:
     """Add somebody; prints the path of the address at which they choose a password."""
-    from umbrax.store import credentials, people
+    from umbrax.store import people
+    from umbrax.web.people.addresses import invitation_path
 
     database = _database()
-    number = people.add_person(database, name, admin=admin)
-    typer.echo(f"/join/{credentials.issue(database, number, 'invitation', lasts=credentials.INVITATION)}")
+    typer.echo(invitation_path(database, people.add_person(database, name, admin=admin)))
 
 
 @app.command()
@@ -73,11 +73,10 @@ def password(name: Name = "") -> None:
 @app.command()
 def entry(name: Name = "") -> None:
     """The path of an address that signs somebody in once, within a day, from this computer."""
-    from umbrax.store import credentials
-    from umbrax.web.people.signing_in import ENTRY_PATH
+    from umbrax.web.people.addresses import entry_path
 
     database = _database()
-    typer.echo(ENTRY_PATH + credentials.issue(database, _person(database, name).id, "entry", lasts=credentials.ENTRY))
+    typer.echo(entry_path(database, _person(database, name).id))
 
 
 @app.command()

@@ -7,10 +7,10 @@ import numpy as np
 from playwright.sync_api import Browser, Page, Request, StorageState
 
 from umbrax.core.document.cards import Card
-from umbrax.store import credentials, people
+from umbrax.store import people
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
-from umbrax.web.people.signing_in import ENTRY_PATH
+from umbrax.web.people.addresses import entry_path
 
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
 
@@ -44,7 +44,7 @@ def entered(browser: Browser, server: str, database: Database, name: str = "") -
     assert person is not None
     context = browser.new_context()
     page = context.new_page()
-    page.goto(server + ENTRY_PATH + credentials.issue(database, person.id, "entry", lasts=credentials.ENTRY))
+    page.goto(server + entry_path(database, person.id))
     assert page.url.rstrip("/") == server, page.url
     state = context.storage_state()
     context.close()

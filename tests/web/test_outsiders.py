@@ -13,10 +13,10 @@ from playwright.sync_api import Browser, Playwright, sync_playwright
 
 from running import let_in, token_of
 from umbrax.settings import Settings
-from umbrax.store import credentials, people
+from umbrax.store import people
 from umbrax.store.database import Database
 from umbrax.web.app import make_app
-from umbrax.web.people.signing_in import ENTRY_PATH
+from umbrax.web.people.addresses import entry_path
 from umbrax.web.state import make_state
 
 FOREIGN = [
@@ -118,8 +118,7 @@ def test_a_browser_refuses_frames_and_writes_of_another_page(playing: Playwright
         chromium = shutil.which("chromium-headless-shell") or shutil.which("chromium")
         browser: Browser = playing.chromium.launch(executable_path=chromium, args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page()
-        admin = people.first_admin(database)
-        page.goto(served + ENTRY_PATH + credentials.issue(database, admin.id, "entry", lasts=credentials.ENTRY))
+        page.goto(served + entry_path(database, people.first_admin(database).id))
         page.get_by_text("Queue").wait_for()
         page.goto(f"http://127.0.0.1:{theirs.server_address[1]}/")
         page.wait_for_function("told.picture && told.read && told.written")

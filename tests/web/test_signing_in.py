@@ -17,6 +17,7 @@ from umbrax.store import credentials, people
 from umbrax.store.database import Database
 from umbrax.web.app import make_app
 from umbrax.web.people import attempts, passwords
+from umbrax.web.people.addresses import entry_path
 from umbrax.web.people.attempts import Attempts
 from umbrax.web.state import State, make_state
 
@@ -51,7 +52,7 @@ def sign_in(browser: FlaskClient, name: str, password: str = GOOD) -> Any:
 
 
 def entry(database: Database) -> str:
-    return "/enter/" + credentials.issue(database, people.first_admin(database).id, "entry", lasts=credentials.ENTRY)
+    return entry_path(database, people.first_admin(database).id)
 
 
 def test_a_password_lets_in_until_signing_out(browser: FlaskClient, person: str) -> None:

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
-import { Button } from "../controls/Button";
-import { report } from "../controls/notices";
+import { useTaking } from "../api/taking";
+import { NameForm } from "../controls/NameForm";
 import { TopBar } from "../controls/TopBar";
 import { useTitle } from "../controls/useTitle";
 import { ChangeList } from "./ChangeList";
@@ -19,26 +19,12 @@ export function PeoplePage() {
   const queries = useQueryClient();
   const me = useMe().data;
   const query = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/people")), refetchInterval: 15000 });
-  const [name, setName] = useState("");
   const [invited, setInvited] = useState<{ name: string; path: string } | null>(null);
   useTitle("People");
-  /** Every answer is the whole list as it is afterwards. */
-  const taken = async (call: Promise<PeopleList>): Promise<boolean> => {
-    try {
-      const list = await call;
-      queries.setQueryData(KEY, { ...list, invitation: null });
-      queries.invalidateQueries({ queryKey: ["changes"] });
-      if (list.invitation) setInvited({ name: list.invited ?? "", path: list.invitation });
-      return true;
-    } catch (error) {
-      report(error);
-      return false;
-    }
-  };
-  const add = async (event: FormEvent) => {
-    event.preventDefault();
-    if (await taken(answer(api.POST("/api/people", { body: { name } })))) setName("");
-  };
+  const taken = useTaking<PeopleList>(KEY, (list) => {
+    queries.invalidateQueries({ queryKey: ["changes"] });
+    if (list.invitation) setInvited({ name: list.invited ?? "", path: list.invitation });
+  });
   return (
     <div className="flex h-full flex-col">
       <TopBar>
@@ -54,19 +40,14 @@ export function PeoplePage() {
           <div className="mb-4 flex items-center gap-3">
             <h2 className="flex-1 font-semibold text-[15px]">People</h2>
             {me?.admin && (
-              <form onSubmit={add} className="flex gap-2">
-                <input
-                  aria-label="Name of somebody new"
-                  placeholder="name of somebody new"
-                  maxLength={120}
-                  className="h-[26px] w-56 rounded-sm bg-control px-2"
-                  value={name}
-                  onChange={(event) => setName(event.target.value)}
-                />
-                <Button look="primary" type="submit" disabled={!name.trim()}>
-                  Invite
-                </Button>
-              </form>
+              <NameForm
+                label="Name of somebody new"
+                placeholder="name of somebody new"
+                action="Invite"
+                look="primary"
+                width="w-56"
+                onName={(name) => taken(answer(api.POST("/api/people", { body: { name } })))}
+              />
             )}
           </div>
           {invited && (

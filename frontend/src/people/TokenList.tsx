@@ -1,9 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { answer, api } from "../api/client";
-import { Button, IconButton } from "../controls/Button";
-import { report } from "../controls/notices";
+import { useState } from "react";
+import { answer, api, type Schemas } from "../api/client";
+import { useTaking } from "../api/taking";
+import { IconButton } from "../controls/Button";
+import { NameForm } from "../controls/NameForm";
 import { ago } from "../controls/time";
 import { SecretLine } from "./SecretLine";
 
@@ -11,29 +12,11 @@ const KEY = ["tokens"];
 
 /** Tokens for programs, which may do what their person may. */
 export function TokenList() {
-  const queries = useQueryClient();
   const query = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/tokens")) });
-  const [name, setName] = useState("");
   const [made, setMade] = useState<string | null>(null);
-  const make = async (event: FormEvent) => {
-    event.preventDefault();
-    try {
-      const list = await answer(api.POST("/api/tokens", { body: { name } }));
-      queries.setQueryData(KEY, list);
-      setMade(list.made ?? null);
-      setName("");
-    } catch (error) {
-      report(error);
-    }
-  };
-  const end = async (token_id: number) => {
-    try {
-      queries.setQueryData(KEY, await answer(api.DELETE("/api/tokens/{token_id}", { params: { path: { token_id } } })));
-      setMade(null);
-    } catch (error) {
-      report(error);
-    }
-  };
+  const taken = useTaking<Schemas["TokenList"]>(KEY, (list) => setMade(list.made ?? null));
+  const end = (token_id: number) =>
+    taken(answer(api.DELETE("/api/tokens/{token_id}", { params: { path: { token_id } } })));
   return (
     <section aria-label="Tokens">
       <h2 className="mb-1 font-semibold">Tokens</h2>
@@ -57,19 +40,13 @@ export function TokenList() {
           </li>
         ))}
       </ul>
-      <form onSubmit={make} className="flex gap-2">
-        <input
-          aria-label="What the new token is for"
-          placeholder="what it is for, such as nightly renders"
-          maxLength={120}
-          className="h-[26px] flex-1 rounded-sm bg-control px-2"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button type="submit" disabled={!name.trim()}>
-          Make a token
-        </Button>
-      </form>
+      <NameForm
+        label="What the new token is for"
+        placeholder="what it is for, such as nightly renders"
+        action="Make a token"
+        width="flex-1"
+        onName={(name) => taken(answer(api.POST("/api/tokens", { body: { name } })))}
+      />
     </section>
   );
 }

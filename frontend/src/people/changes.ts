@@ -14,7 +14,6 @@ const NOUNS: Record<string, string> = {
 };
 const WAYS = { insert: "added", update: "changed", delete: "removed" };
 const KINDS: Record<string, string> = {
-  session: "signed in",
   token: "a token",
   invitation: "an invitation",
   entry: "an address to come in by",

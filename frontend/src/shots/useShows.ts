@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "../api/client";
+import { useTaking } from "../api/taking";
 import { report, told } from "../controls/notices";
 
 export type ShowList = Schemas["ShowList"];
@@ -10,18 +11,10 @@ const KEY = ["shows"];
 export const useShows = () =>
   useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/shows")), refetchInterval: 15000 });
 
-/** What can be done with shows and shots; every answer is the whole list as it is afterwards. */
+/** What can be done with shows and shots. */
 export function useOrdering() {
   const queries = useQueryClient();
-  const taken = async (call: Promise<ShowList>): Promise<boolean> => {
-    try {
-      queries.setQueryData(KEY, await call);
-      return true;
-    } catch (error) {
-      report(error);
-      return false;
-    }
-  };
+  const taken = useTaking<ShowList>(KEY);
   const show = (show_id: number) => ({ params: { path: { show_id } } });
   const shot = (shot_id: number) => ({ params: { path: { shot_id } } });
   const restoreShow = (id: number) => taken(answer(api.POST("/api/shows/{show_id}/restore", show(id))));

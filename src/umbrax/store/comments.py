@@ -31,22 +31,16 @@ class CommentRow:
 
 
 SELECT = """
-select c.*, p.name as person, q.name as resolved_by from (
-    select id, shot_id, answers, person_id, text, frame, x, y, revision, resolved_at, resolved_by as resolver, resolved_in, created_at,
-           changed_at from comments
-) c left join people p on p.id = c.person_id left join people q on q.id = c.resolver
+select c.id, c.shot_id, c.answers, c.person_id, p.name as person, c.text, c.frame, c.x, c.y, c.revision,
+       c.resolved_at, q.name as resolved_by, c.resolved_in, c.created_at, c.changed_at
+from comments c left join people p on p.id = c.person_id left join people q on q.id = c.resolved_by
 """
-
-
-@dataclass(frozen=True)
-class _Row(CommentRow):
-    resolver: int | None
 
 
 def list_comments(database: Database, shot_id: int) -> list[CommentRow]:
     """Oldest first, answers among them."""
-    with database.transaction() as connection, connection.cursor(row_factory=class_row(_Row)) as cursor:
-        return list(cursor.execute(f"{SELECT} where c.shot_id = %s order by c.id", (shot_id,)))
+    with database.transaction() as connection, connection.cursor(row_factory=class_row(CommentRow)) as cursor:
+        return cursor.execute(f"{SELECT} where c.shot_id = %s order by c.id", (shot_id,)).fetchall()
 
 
 def get_comment(database: Database, shot_id: int, comment_id: int) -> CommentRow:
@@ -55,7 +49,7 @@ def get_comment(database: Database, shot_id: int, comment_id: int) -> CommentRow
 
 
 def _one(connection: Connection, shot_id: int, comment_id: int) -> CommentRow:
-    with connection.cursor(row_factory=class_row(_Row)) as cursor:
+    with connection.cursor(row_factory=class_row(CommentRow)) as cursor:
         found = cursor.execute(f"{SELECT} where c.id = %s and c.shot_id = %s", (comment_id, shot_id)).fetchone()
     if found is None:
         raise gone("no-comment", "this comment is not there any more; look at the list again")

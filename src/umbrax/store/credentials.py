@@ -13,7 +13,7 @@ from psycopg.rows import class_row
 from umbrax.core.errors import UmbraxError
 
 from .database import Database
-from .people import Role
+from .people import ROLES_OF, Role, by_show
 from .refusals import gone
 
 Kind = Literal["session", "token", "entry", "invitation"]
@@ -60,9 +60,9 @@ def _digest(secret: str) -> bytes:
     return hashlib.sha256(secret.encode("utf-8", "surrogatepass")).digest()
 
 
-HELD = """
+HELD = f"""
 select p.id, p.name, p.admin, p.password is not null, c.id, c.used_at is null or c.used_at < now() - %s,
-       (select json_agg(json_build_array(r.show_id, r.role)) from roles r where r.person_id = p.id)
+       {ROLES_OF}
 from credentials c join people p on p.id = c.person_id
 where c.digest = %s and c.kind = %s and (c.expires_at is null or c.expires_at > now()) and p.removed_at is null
 """
@@ -78,7 +78,7 @@ def holder_of(database: Database, secret: str, kind: Kind) -> Holder | None:
         # on a full disk people still look; only when they were last here is not noted
         with contextlib.suppress(UmbraxError), database.transaction() as connection:
             connection.execute("update credentials set used_at = now() where id = %s", (row[4],))
-    return Holder(row[0], row[1], row[2], row[3], row[4], {int(show): role for show, role in row[6] or []})
+    return Holder(row[0], row[1], row[2], row[3], row[4], by_show(row[6]))
 
 
 def spend(database: Database, secret: str, kind: Kind) -> int | None:

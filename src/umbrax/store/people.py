@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal, get_args
+from typing import Any, Literal, get_args
 
-from psycopg.rows import class_row
+from psycopg.rows import kwargs_row
 
 from .database import Connection, Database
 from .refusals import conflicting, free_name, gone
@@ -26,25 +26,22 @@ class PersonRow:
     seen_at: datetime | None
 
 
-PERSON = """
+ROLES_OF = "coalesce((select json_agg(json_build_array(r.show_id, r.role)) from roles r where r.person_id = p.id), '[]')"
+PERSON = f"""
 select p.id, p.name, p.admin, p.password is not null as has_password,
        (select max(c.used_at) from credentials c where c.person_id = p.id) as seen_at,
-       coalesce((select json_agg(json_build_array(r.show_id, r.role)) from roles r where r.person_id = p.id), '[]') as roles
+       {ROLES_OF} as roles
 from people p where p.removed_at is null
 """
 
 
-@dataclass(frozen=True)
-class _Row:
-    id: int
-    name: str
-    admin: bool
-    has_password: bool
-    seen_at: datetime | None
-    roles: list[tuple[int, Role]]
+def by_show(roles: list[tuple[int, Role]]) -> dict[int, Role]:
+    """What ROLES_OF tells, by the numbers of shows."""
+    return dict(roles)
 
-    def person(self) -> PersonRow:
-        return PersonRow(self.id, self.name, self.admin, self.has_password, {int(show): role for show, role in self.roles}, self.seen_at)
+
+def _person_of(roles: list[tuple[int, Role]], **rest: Any) -> PersonRow:
+    return PersonRow(roles=by_show(roles), **rest)
 
 
 def includes(role: Role | None, wanted: Role) -> bool:
@@ -53,8 +50,8 @@ def includes(role: Role | None, wanted: Role) -> bool:
 
 
 def list_people(database: Database) -> list[PersonRow]:
-    with database.transaction() as connection, connection.cursor(row_factory=class_row(_Row)) as cursor:
-        return [row.person() for row in cursor.execute(f"{PERSON} order by lower(p.name)")]
+    with database.transaction() as connection, connection.cursor(row_factory=kwargs_row(_person_of)) as cursor:
+        return cursor.execute(f"{PERSON} order by lower(p.name)").fetchall()
 
 
 def get_person(database: Database, person_id: int) -> PersonRow:
@@ -63,18 +60,17 @@ def get_person(database: Database, person_id: int) -> PersonRow:
 
 
 def _person(connection: Connection, person_id: int) -> PersonRow:
-    with connection.cursor(row_factory=class_row(_Row)) as cursor:
+    with connection.cursor(row_factory=kwargs_row(_person_of)) as cursor:
         row = cursor.execute(f"{PERSON} and p.id = %s", (person_id,)).fetchone()
     if row is None:
         raise gone("no-person", NO_PERSON)
-    return row.person()
+    return row
 
 
 def find_person(database: Database, name: str) -> PersonRow | None:
     """The person of a name, whichever way it is capitalised."""
-    with database.transaction() as connection, connection.cursor(row_factory=class_row(_Row)) as cursor:
-        row = cursor.execute(f"{PERSON} and lower(p.name) = lower(%s)", (name,)).fetchone()
-    return row.person() if row else None
+    with database.transaction() as connection, connection.cursor(row_factory=kwargs_row(_person_of)) as cursor:
+        return cursor.execute(f"{PERSON} and lower(p.name) = lower(%s)", (name,)).fetchone()
 
 
 def add_person(database: Database, name: str, *, admin: bool = False) -> int:
@@ -173,18 +169,3 @@ def an_admin_has_a_password(database: Database) -> bool:
     with database.transaction() as connection:
         query = "select 1 from people where admin and removed_at is null and password is not null"
         return connection.execute(query).fetchone() is not None
-
-
-def show_of_shot(database: Database, shot_id: int) -> int | None:
-    """The show of a shot, deleted or not."""
-    with database.transaction() as connection:
-        row = connection.execute("select show_id from shots where id = %s", (shot_id,)).fetchone()
-    return int(row[0]) if row else None
-
-
-def show_of_render(database: Database, render_id: int) -> tuple[int, bool] | None:
-    """The show of a render, and whether it writes mattes for speed."""
-    query = "select s.show_id, r.pack is not distinct from 'baked' from renders r join shots s on s.id = r.shot_id where r.id = %s"
-    with database.transaction() as connection:
-        row = connection.execute(query, (render_id,)).fetchone()
-    return (int(row[0]), bool(row[1])) if row else None

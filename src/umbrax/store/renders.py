@@ -82,6 +82,14 @@ def get_render(database: Database, render_id: int) -> RenderRow:
     return found
 
 
+def show_of_render(database: Database, render_id: int) -> tuple[int, bool] | None:
+    """The show of a render, and whether it writes mattes for speed."""
+    query = "select s.show_id, r.pack is not distinct from 'baked' from renders r join shots s on s.id = r.shot_id where r.id = %s"
+    with database.transaction() as connection:
+        row = connection.execute(query, (render_id,)).fetchone()
+    return (int(row[0]), bool(row[1])) if row else None
+
+
 def list_renders(database: Database, shot_id: int) -> list[RenderRow]:
     with database.transaction() as connection, connection.cursor(row_factory=class_row(RenderRow)) as cursor:
         return cursor.execute(SELECT + "where r.shot_id = %s order by r.id desc limit 50", (shot_id,)).fetchall()

@@ -62,6 +62,13 @@ def get_shot(database: Database, shot_id: int) -> ShotRow:
         return _row(connection, shot_id)
 
 
+def show_of_shot(database: Database, shot_id: int) -> int | None:
+    """The show of a shot, deleted or not."""
+    with database.transaction() as connection:
+        row = connection.execute("select show_id from shots where id = %s", (shot_id,)).fetchone()
+    return int(row[0]) if row else None
+
+
 def _row(connection: Connection, shot_id: int) -> ShotRow:
     with connection.cursor(row_factory=class_row(ShotRow)) as cursor:
         found = cursor.execute(f"{SHOT} where s.id = %s and {THERE}", (shot_id,)).fetchone()

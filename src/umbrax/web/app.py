@@ -43,7 +43,7 @@ from . import (
     versions,
 )
 from .outsiders import refuse_foreign, say_to_browsers
-from .people import accounts, signing_in, tokens
+from .people import accounts, addresses, signing_in, tokens
 from .people.identity import sign_with
 from .people.rights import check_rights
 from .state import State, make_state, state
@@ -92,7 +92,7 @@ def make_app(settings: Settings | None = None, shared: State | None = None) -> O
     app.after_request(say_to_browsers)
     app.before_request(check_rights)
     app.before_request(_refuse_nul)
-    app.add_url_rule(f"{signing_in.ENTRY_PATH}<secret>", "enter", signing_in.enter)
+    app.add_url_rule(f"{addresses.ENTRY}<secret>", "enter", signing_in.enter)
     app.add_url_rule("/", "page", _page)
     app.add_url_rule("/<path:path>", "page_path", _page)
     return app

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "../../api/client";
-import { report } from "../../controls/notices";
+import { useTaking } from "../../api/taking";
 import { useSession } from "../session";
 
 export type Point = Schemas["PointData"];
@@ -27,49 +27,22 @@ export function useComments() {
 /** Whether a comment still wants something to be done. */
 export const isOpen = (comment: Comment): boolean => comment.resolved_at === null;
 
-/** What can be done with comments; every answer is the whole list as it is afterwards. True where it was done. */
+/** What can be done with comments. True where it was done. */
 export function useCommenting() {
   const queries = useQueryClient();
-  const taken = async (shotId: number, call: Promise<List>): Promise<boolean> => {
-    try {
-      queries.setQueryData(keyOf(shotId), await call);
-      queries.invalidateQueries({ queryKey: ["shows"] });
-      return true;
-    } catch (error) {
-      report(error);
-      return false;
-    }
-  };
-  const here = () => {
-    const { shot } = useSession.getState();
-    return { shot_id: shot?.id ?? 0, revision: shot?.revision ?? 0 };
-  };
-  const about = (comment_id: number) => ({ params: { path: { shot_id: here().shot_id, comment_id } } });
+  const { id: shot_id = 0, revision = 0 } = useSession((s) => s.shot) ?? {};
+  const taken = useTaking<List>(keyOf(shot_id), () => queries.invalidateQueries({ queryKey: ["shows"] }));
+  const about = (comment_id: number) => ({ params: { path: { shot_id, comment_id } } });
+  const place = "/api/shots/{shot_id}/comments";
+  const one = `${place}/{comment_id}` as const;
   return {
-    say: (text: string, frame: number | null, point: Point | null) => {
-      const { shot_id, revision } = here();
-      const body = { text, revision, frame, point };
-      return taken(shot_id, answer(api.POST("/api/shots/{shot_id}/comments", { params: { path: { shot_id } }, body })));
-    },
-    answerTo: (id: number, text: string) => {
-      const { shot_id, revision } = here();
-      const body = { text, revision };
-      return taken(
-        shot_id,
-        answer(api.POST("/api/shots/{shot_id}/comments/{comment_id}/answers", { ...about(id), body })),
-      );
-    },
+    say: (text: string, frame: number | null, point: Point | null) =>
+      taken(answer(api.POST(place, { params: { path: { shot_id } }, body: { text, revision, frame, point } }))),
+    answerTo: (id: number, text: string) =>
+      taken(answer(api.POST(`${one}/answers`, { ...about(id), body: { text, revision } }))),
     resolve: (id: number, resolved: boolean) =>
-      taken(
-        here().shot_id,
-        answer(api.POST("/api/shots/{shot_id}/comments/{comment_id}/resolved", { ...about(id), body: { resolved } })),
-      ),
-    reword: (id: number, text: string) =>
-      taken(
-        here().shot_id,
-        answer(api.POST("/api/shots/{shot_id}/comments/{comment_id}/text", { ...about(id), body: { text } })),
-      ),
-    remove: (id: number) =>
-      taken(here().shot_id, answer(api.DELETE("/api/shots/{shot_id}/comments/{comment_id}", about(id)))),
+      taken(answer(api.POST(`${one}/resolved`, { ...about(id), body: { resolved } }))),
+    reword: (id: number, text: string) => taken(answer(api.POST(`${one}/text`, { ...about(id), body: { text } }))),
+    remove: (id: number) => taken(answer(api.DELETE(one, about(id)))),
   };
 }

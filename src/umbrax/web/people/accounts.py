@@ -7,12 +7,13 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from umbrax.store import changes, credentials, shows
+from umbrax.store import changes, shows
 from umbrax.store import people as store
 
 from ..shots import answered
 from ..shows import Name, ShowPath
 from ..state import state
+from .addresses import invitation_path
 from .identity import Role, who
 
 api = APIBlueprint("people", __name__, url_prefix="/api", abp_tags=[Tag(name="people")])
@@ -118,8 +119,7 @@ def invite(path: PersonPath) -> Response:
 
 
 def _invited(person_id: int, name: str) -> Response:
-    secret = credentials.issue(state().database, person_id, "invitation", lasts=credentials.INVITATION)
-    return _listed(name, f"/join/{secret}")
+    return _listed(name, invitation_path(state().database, person_id))
 
 
 @api.post("/people/<int:person_id>/name", responses={200: PeopleList})

@@ -90,10 +90,10 @@ def begin_session(person_id: int) -> None:
 
 def prolong_session() -> None:
     """A session that is in use does not end: once a day the browser is told so as well."""
-    found, today = _of_cookie(), date.today().toordinal()
-    if found is not None and session.get(DAY) != today:
+    today = date.today().toordinal()
+    if not who().by_token and session.get(DAY) != today:
         session[DAY] = today
-        credentials.prolong(state().database, found.credential)
+        credentials.prolong(state().database, who().holder.credential)
 
 
 def end_session() -> None:

@@ -22,6 +22,11 @@ def hashed(password: str, name: str) -> str:
         )
     if password.strip().lower() in ("", name.lower()) or len(set(password)) < 4:
         raise UmbraxError("weak-password", "this password is too easy to guess; take a few words that only you would put together")
+    return rehashed(password)
+
+
+def rehashed(password: str) -> str:
+    """What is kept of a password that was accepted before, in today's form."""
     with _few:
         return _hasher.hash(password)
 

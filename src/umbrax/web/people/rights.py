@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from flask import g, request
 
 from umbrax.core.errors import UmbraxError
-from umbrax.store.people import show_of_render, show_of_shot
 from umbrax.store.refusals import gone
+from umbrax.store.renders import show_of_render
+from umbrax.store.shots import show_of_shot
 
 from ..state import state
 from .identity import Role, Who, who
@@ -118,13 +119,12 @@ def require(asking: Who, show_id: int, wanted: Role) -> None:
 
 def may_here(wanted: Role) -> bool:
     """Whether whoever asks may do something in the show that the address is about."""
-    return who().admin or who().may(wanted, g.show_id)
+    return who().may(wanted, g.show_id)
 
 
 def require_here(wanted: Role) -> None:
     """Refuse with 403 where they may not."""
-    if not may_here(wanted):
-        require(who(), g.show_id, wanted)
+    require(who(), g.show_id, wanted)
 
 
 def forbidden(message: str) -> UmbraxError:

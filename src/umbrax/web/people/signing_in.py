@@ -17,11 +17,10 @@ from ..outsiders import LOOPBACK, without_port
 from ..shots import answered
 from ..state import state
 from .identity import Role, begin_session, end_session, prolong_session, who
-from .passwords import LONGEST, hashed, matches, outdated
+from .passwords import LONGEST, hashed, matches, outdated, rehashed
 from .rights import forbidden
 
 api = APIBlueprint("signing_in", __name__, url_prefix="/api", abp_tags=[Tag(name="people")])
-ENTRY_PATH = "/enter/"
 NAME = 120
 
 
@@ -88,7 +87,7 @@ def sign_in(body: SignInOrder) -> Response:
     state().names_tried.right(name)
     state().places_tried.right(place)
     if outdated(found[1]):
-        store.rehash(database, found[0], found[1], hashed(body.password, ""))
+        store.rehash(database, found[0], found[1], rehashed(body.password))
     return _signed_in(found[0])
 
 
