@@ -7,8 +7,12 @@ import pytest
 
 from arrays import ArraySource, element, made_of
 from umbrax.core.errors import UmbraxError
+from umbrax.core.kernels.points import lit_window
+from umbrax.core.kernels.radii import surrounded
 from umbrax.core.lens.apertures import aperture
+from umbrax.core.lens.behind import FARTHER, LEAST, NEXT, borders, nearest_behind
 from umbrax.core.lens.focusing import beyond_everything, circle_of_confusion, hyperfocal, spread_by
+from umbrax.core.picture import Window
 
 SIZE = 96
 MIDDLE = SIZE // 2
@@ -237,3 +241,54 @@ def test_every_size_of_an_aperture_holds_as_much_as_it_covers() -> None:
         areas = ((shape.right - shape.left) * shape.of_row).sum(axis=1)[8:481]
         assert areas == pytest.approx(unit * 0.8 * sizes**2, rel=0.01)
         assert 1 / shape.light[8:481] == pytest.approx(areas, rel=1e-4)
+
+
+def test_what_is_behind_is_the_nearest_pixel_of_what_is_farther() -> None:
+    """By hand: every pixel against every other, as far as chamfer distances (Borgefors, 1986) are exact, 3 % and a pixel."""
+    y, x = np.mgrid[:40, :60]
+    order = (8 * np.sin(x / 9) * np.cos(y / 7)).astype(np.float32)
+    order[10:20, 20:40], order[30:, 50:] = -7.0, np.inf
+    size = np.where(np.isfinite(order), np.abs(order), 0).astype(np.float32)
+    between = borders(8.0)
+    found = nearest_behind(order, size, between)
+    behind = order + np.maximum(np.float32(LEAST), np.float32(FARTHER) * np.where(np.isfinite(order), np.abs(order), 0))
+    some = 0
+    for v, u in np.ndindex(order.shape):
+        # the slice that what is behind it lies in ends at the first border that is not nearer
+        border = between[np.searchsorted(between, behind[v, u], "left")] if behind[v, u] <= between[-1] else np.inf
+        far = np.hypot(y - v, x - u) + np.where(order >= border, 0, 1e9)
+        if found[v, u] >= 0:
+            some += 1
+            at = np.unravel_index(found[v, u], order.shape)
+            assert order[at] >= border
+            assert far[at] <= far.min() * 1.03 + 1
+        elif np.isfinite(border):
+            assert far.min() * 1.03 + 1 > size[v, u] + NEXT, "something was there to be found"
+    assert some > 200
+
+
+@pytest.mark.parametrize("on", [(True, True, True, True), (False, True, False, False), (False, False, True, True)])
+def test_a_picture_goes_on_where_it_is_cut_off_and_nowhere_else(on: tuple[bool, bool, bool, bool]) -> None:
+    """Against numpy.pad."""
+    rng = np.random.default_rng(8)
+    light, radius = rng.random((9, 7, 4)).astype(np.float32), rng.standard_normal((9, 7)).astype(np.float32)
+    light[2:4, 1:5] = 0
+    lights, order, size = surrounded(light, radius, 3, on)
+    left, top, right, bottom = (3 if side else 0 for side in on)
+    kept, rest = ((top, bottom), (left, right)), ((3 - top, 3 - bottom), (3 - left, 3 - right))
+    wanted = np.pad(np.pad(light, (*kept, (0, 0)), "edge"), (*rest, (0, 0)))
+    there = (wanted != 0).any(axis=2)
+    padded = np.pad(np.pad(radius, kept, "edge"), rest)
+    assert np.array_equal(lights, wanted)
+    assert np.array_equal(order, np.where(there, padded, np.inf))
+    assert np.array_equal(size, np.where(there, np.abs(padded), 0))
+
+
+def test_where_light_is_is_remembered_for_the_very_pixels_it_is_of() -> None:
+    for number in range(50):  # an array may come to lie where one lay that is gone
+        light = np.zeros((20, 30, 3), np.float32)
+        light[number % 20, number % 30] = 1
+        for _ in range(2):
+            wanted = Window(100 + number % 30, 50 + number % 20, 101 + number % 30, 51 + number % 20)
+            assert lit_window(light, Window(100, 50, 130, 70)) == wanted
+        del light

@@ -74,6 +74,28 @@ def test_bloom_feeds_are_shared_while_only_its_look_changes() -> None:
     assert cache.counters.computed["bloom"] == 2
 
 
+def test_changed_light_is_added_again_and_its_card_is_not_joined_again() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    for size in (20.0, 30.0):
+        bloom = {"id": "t9", "kind": "bloom", "size": size, "threshold": 0.0, "amount": 0.5}
+        made = make(shot_of([PLATE, card(STATION, treatments=[bloom])]), reader, cache=cache)
+    assert cache.counters.computed["join 3 over"] == 1
+    assert cache.counters.computed["light 1"] == 2
+    without = make(shot_of([PLATE, card(STATION)]), reader, cache=cache)
+    assert (made.pixels[..., :3] - without.pixels[..., :3]).min() >= -1e-6
+    assert (made.pixels[..., :3] - without.pixels[..., :3]).max() > 0.01
+    assert cache.counters.computed["join 3 over"] == 1, "what it is added to is the shot without it"
+
+
+def test_edges_of_depth_are_told_apart_once_however_the_lens_changes() -> None:
+    cache, reader = PictureCache(1 << 28), scene()
+    for radius, focus in ((3.0, 5.0), (4.0, 5.0), (4.0, 7.0)):
+        lens = {"id": "t9", "kind": "defocus", "radius": radius, "focus": focus}
+        make(shot_of([PLATE, card(STATION, treatments=[lens])]), reader, cache=cache)
+    assert cache.counters.computed["defocus"] == 3
+    assert cache.counters.computed["depth told apart"] == 1
+
+
 def test_what_a_source_now_holds_changes_the_picture() -> None:
     cache, reader = PictureCache(1 << 28), scene()
     first = make(shot_of([PLATE]), reader, cache=cache).pixels
@@ -183,6 +205,19 @@ def test_the_cache_stays_within_its_limit_and_keeps_what_is_dear() -> None:
     assert cache.counters.evicted == 17
     cache.put("too large", picture(0, 100))
     assert cache.get("too large", Window(0, 0, 1, 1)) is None
+
+
+def test_what_a_drag_needs_again_and_again_outlives_what_its_steps_leave_behind() -> None:
+    cache = PictureCache(4 * 400)
+    cache.put("needed", picture(1), seconds=0.006)
+    for number in range(60):
+        assert cache.get("needed", Window(0, 0, 5, 5)) is not None, f"gone after {number} steps"
+        cache.put(f"step {number}", picture(2), seconds=0.03)
+    # what was needed often gives way in time to what is needed now
+    for number in range(4000):
+        cache.put(f"later {number}", picture(3), seconds=0.03)
+        cache.get(f"later {number}", Window(0, 0, 5, 5))
+    assert cache.get("needed", Window(0, 0, 5, 5)) is None
 
 
 def test_a_cached_picture_answers_only_for_windows_inside_its_own() -> None:

@@ -8,6 +8,7 @@ import pytest
 from arrays import ArrayReader, ArraySource, make, ranked, shot_of
 from umbrax.core.kernels import feeding
 from umbrax.core.picture import Picture
+from umbrax.core.plan import builds
 from umbrax.core.plan.cards import CardPlanner
 from umbrax.core.plan.patches import boxes_of
 from umbrax.core.plan.planner import ShotPlanner
@@ -173,3 +174,18 @@ def test_a_blurred_card_is_not_blurred_again_at_full_size_for_its_light(monkeypa
     through_a_lens(2, 14.0, 30.0)
     assert made
     assert max(made) <= SIZE[1] // 2 + 2
+
+
+def test_a_look_at_a_half_makes_nothing_at_full_size_for_the_light_of_all(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A shot at full size is four times as dear."""
+    widths: list[int] = []
+    plain = builds.join
+
+    def watched(kind: str, top: Picture, below: Picture, *rest: Any) -> Picture:
+        widths.append(below.window.width)
+        return plain(kind, top, below, *rest)
+
+    monkeypatch.setattr(builds, "join", watched)
+    glow(lamp_scene(3.0, 40, 40), 2, True)
+    assert widths
+    assert max(widths) <= SIZE[1] // 2 + 2

@@ -388,6 +388,9 @@ class Everything:
     def depth(self, wanted: str) -> Step:
         return nothing(1)
 
+    def depth_told_apart(self, wanted: str) -> Step:
+        return nothing(2)
+
     def turn(self) -> tuple[float, float, float, float]:
         return 1.0, 0.0, 0.0, 1.0
 
@@ -405,8 +408,9 @@ def test_a_treatment_works_on_pictures_that_cannot_be_written(kind: str) -> None
     window = Window(20, 10, 50, 40)
     pixels = np.random.default_rng(3).random((90, 120, 3 if treatment.stage == "light" else 4)).astype(np.float32)
     pixels.flags.writeable = False
-    around = Picture(np.broadcast_to(np.float32(0.5), (90, 120, 4)), Window(0, 0, 120, 90))
-    looked_at = dict.fromkeys(treatment.looks(params, Everything()), around)
+    whole = Window(0, 0, 120, 90)
+    steps = treatment.looks(params, Everything())
+    looked_at = {name: Picture(np.broadcast_to(np.float32(0.5), (90, 120, step.channels)), whole) for name, step in steps.items()}
     treatment.apply(params, Picture(pixels, Window(0, 0, 120, 90)), window, 1, **looked_at, **known_to(treatment, params, Everything()))
     if treatment.mixed is not None:
         treatment.mixed(params, Picture(pixels, Window(0, 0, 120, 90)).crop(window), None, window, 1)

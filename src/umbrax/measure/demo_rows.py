@@ -121,7 +121,7 @@ def _matte_kinds() -> tuple[Work, Work]:
 
     def shot_through(mattes: dict[str, Any]) -> Shot:
         data = json.loads((folder / "dome-at-dusk.umbrax.json").read_text())
-        data["mattes"] = mattes
+        data["mattes"] |= mattes
         station = next(card for card in data["build"] if card["id"] == "station")
         station["treatments"] = [{"id": name, "kind": "grade", "through": name, "exposure": 0.5} for name in mattes]
         return read_data(data)

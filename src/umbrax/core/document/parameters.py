@@ -1,6 +1,7 @@
 """Parameter models: one description gives validation, documentation, the page's control and the generated types."""
 
 from collections.abc import Callable
+from functools import cache
 from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_serializer
@@ -16,14 +17,18 @@ class Parameters(BaseModel):
     @model_serializer(mode="wrap")
     def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
         """Only what was set and differs from the default is written, so documents stay short and stable."""
-        written = handler(self)
-        fields = type(self).model_fields
-        return {
-            key: value
-            for key, value in written.items()
-            if key not in fields or fields[key].is_required() or getattr(self, key) != fields[key].get_default(call_default_factory=True)
-            or fields[key].json_schema_extra == {"always": True}
-        }  # fmt: skip
+        written, defaults = handler(self), _defaults(type(self))
+        return {key: value for key, value in written.items() if key not in defaults or getattr(self, key) != defaults[key]}
+
+
+@cache
+def _defaults(model: type[BaseModel]) -> dict[str, Any]:
+    """What a field has where nothing was set, of those that are not written then."""
+    return {
+        key: field.get_default(call_default_factory=True)
+        for key, field in model.model_fields.items()
+        if not field.is_required() and field.json_schema_extra != {"always": True}
+    }
 
 
 def number(

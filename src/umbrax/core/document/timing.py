@@ -176,6 +176,7 @@ def _form(value: Any) -> str:
 
 
 ModelType = TypeVar("ModelType", bound=BaseModel)
+PLAIN = {float, int, str, bool, type(None)}  # most of what a document holds
 
 
 def at_frame(model: ModelType, frame: float) -> ModelType:
@@ -189,6 +190,8 @@ def at_frame(model: ModelType, frame: float) -> ModelType:
 
 
 def _resolved(value: Any, frame: float) -> Any:
+    if type(value) in PLAIN:
+        return value
     if isinstance(value, Keys | Flicker):
         return value.at(frame)
     if isinstance(value, BaseModel):

@@ -1,12 +1,15 @@
-"""Depth at edges, taken from the things that IDs say are there."""
+"""Depth at edges: taken from the things that IDs say are there, or from the side that is nearer in value."""
 
 from typing import Any
 
 import numpy as np
 from numba import prange
+from numpy.typing import NDArray
 
-from . import kernel
+from . import kernel, ready
+from .vectors import choose
 
+Plane = NDArray[np.float32]
 REACH = 2  # pixels on each side in which a thing has to be alone in one
 
 
@@ -36,3 +39,33 @@ def depth_by_ids(depth: Any, ids: Any, coverage: Any, least: Any, alone: Any, ou
                 missing += np.int64(near == 99)
                 best = min(best, own)
             out[y, x] = best if missing == 0 else min(best, depth[y, x])
+
+
+@kernel("void(f4[:,::1], f4[:,::1], f4[:,::1], f4[:,::1], f4[:,::1], f4, f4, f4, f4[:,::1])")
+def _snap(depth: Any, low: Any, high: Any, lower: Any, higher: Any, edge: Any, steep: Any, between: Any, out: Any) -> None:
+    far, endless, infinite = np.float32(1e30), np.float32(1e29), np.float32(np.inf)
+    least, one, near = np.float32(1e-3), np.float32(1.0), np.float32(1.5)
+    for y in prange(np.int64(depth.shape[0])):
+        d, a, b, lo, hi, o = depth[y], low[y], high[y], lower[y], higher[y], out[y]
+        for x in range(d.shape[0]):
+            z = choose(abs(d[x]) < infinite, d[x], far)
+            gap, size = b[x] - a[x], abs(a[x])
+            apart = (gap > edge * choose(size > least, size, least)) & (gap > steep * (hi[x] - lo[x]))
+            within = apart & (z > a[x] + between * gap) & (z < b[x] - between * gap)
+            # the mean of a depth and infinity is far nearer to the depth, and belongs to neither
+            beyond = (b[x] > endless) & (z < endless) & (z > near * size + one)
+            side = choose((z - a[x] <= b[x] - z) & (not beyond), a[x], b[x])
+            side = choose(side > endless, infinite, side)
+            o[x] = choose(within | beyond, side, d[x])
+
+
+def snap(depth: Plane, near: tuple[Plane, Plane], around: tuple[Plane, Plane], edge: float, steep: float, between: float) -> Plane:
+    """Depth `[h, w]`, each pixel of which lies between the least and the most of what is `near`, and takes the nearer of the two where these
+    are an edge: they differ by `edge` of the least, and by `steep` of what the least and most `around` do; `between` of that at either side
+    is still that side. What has no depth counts as 1e30 in them, and becomes infinite."""
+    out = np.empty_like(depth)
+    (low, high), (lower, higher) = near, around
+    _snap(
+        ready(depth), ready(low), ready(high), ready(lower), ready(higher), np.float32(edge), np.float32(steep), np.float32(between), out
+    )  # fmt: skip
+    return out

@@ -22,13 +22,15 @@ def _feed(pixels: Any, threshold: Any, knee: Any, limit: Any, out: Any) -> None:
         p, o = pixels[y].reshape(width * 4), out[y].reshape(width * 3)
         for x in range(width):
             i, j = 4 * x, 3 * x
-            r, g, b = max(p[i], zero), max(p[i + 1], zero), max(p[i + 2], zero)
-            peak = max(r, max(g, b))
+            r, g, b = choose(p[i] > zero, p[i], zero), choose(p[i + 1] > zero, p[i + 1], zero), choose(p[i + 2] > zero, p[i + 2], zero)
+            peak = choose(g > b, g, b)
+            peak = choose(r > peak, r, peak)
             above = peak - threshold
-            soft = max(above + half_width, zero)
+            soft = choose(above > -half_width, above + half_width, zero)
             fed = choose(above >= half_width, above, soft * soft * quarter)
-            share = min(fed, limit) / max(peak, tiny)
-            o[j], o[j + 1], o[j + 2] = r * share, g * share, b * share
+            share = choose(fed < limit, fed, limit) / choose(peak > tiny, peak, tiny)
+            # alpha is looked at too, so that neighbours are done at once
+            o[j], o[j + 1], o[j + 2] = r * share, g * share, b * share + zero * p[i + 3]
 
 
 def feed_light(pixels: NDArray[np.float32], threshold: float, knee: float, limit: float) -> NDArray[np.float32]:
@@ -107,6 +109,25 @@ def _joined(most: Any, least: Any, share: Any, weight: Any, out: Any) -> None:
             i, first = 3 * x, min(part[x], w[x])
             rest = w[x] - first
             o[i], o[i + 1], o[i + 2] = first * m[i] + rest * n[i], first * m[i + 1] + rest * n[i + 1], first * m[i + 2] + rest * n[i + 2]
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
+def _kept(spans: Any, sharp: Any, out: Any) -> None:
+    width = out.shape[1]
+    for y in prange(np.int64(out.shape[0])):
+        s, o, kept = spans[y].reshape(4 * width), out[y].reshape(4 * width), sharp[y].reshape(width)
+        for x in range(width):
+            i = 4 * x
+            mean = s[i]
+            o[i], o[i + 1] = mean, mean + (s[i + 1] - mean) * kept[x]
+            o[i + 2], o[i + 3] = mean + (s[i + 2] - mean) * kept[x], s[i + 3]
+
+
+def kept_where_sharp(spans: Pixels, sharp: Pixels) -> Pixels:
+    """The spans `[h, w, 4]` of a picture that is blurred: of what is as `sharp` `[h, w, 1]`, 0 to 1, is left of what a block hides."""
+    out = blank(*spans.shape)
+    _kept(ready(spans), ready(sharp), out)
+    return out
 
 
 def spans(pixels: Pixels, n: int, has_alpha: bool) -> Pixels:

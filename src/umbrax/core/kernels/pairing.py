@@ -238,13 +238,13 @@ def alone(picture: Any, out: Any) -> None:
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
 def put_inside(below: Any, single: Any, joined: Any, out: Any) -> None:
-    """out = B + b (joined - single): what became of a picture that was opaque for the while goes inside its alpha, which stays."""
+    """out = B + b (joined - single), inside the alpha below, which is looked at as colours are, so that it is done with them, and stays."""
     width, zero = below.shape[1], np.float32(0.0)
     for y in prange(np.int64(below.shape[0])):
         b, s = below[y].reshape(4 * width), single[y].reshape(4 * width)
         j, o = joined[y].reshape(4 * width), out[y].reshape(4 * width)
         for x in range(width):
             i = 4 * x
-            share = max(b[i + 3], zero)
+            share = choose(b[i + 3] > zero, b[i + 3], zero)
             o[i], o[i + 1] = b[i] + share * (j[i] - s[i]), b[i + 1] + share * (j[i + 1] - s[i + 1])
-            o[i + 2], o[i + 3] = b[i + 2] + share * (j[i + 2] - s[i + 2]), b[i + 3]
+            o[i + 2], o[i + 3] = b[i + 2] + share * (j[i + 2] - s[i + 2]), b[i + 3] + zero * (j[i + 3] - s[i + 3])

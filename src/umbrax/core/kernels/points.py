@@ -1,5 +1,6 @@
 """The pixels of a plane of light that hold any, as a list: where few do, what is done with each is done for those alone."""
 
+import weakref
 from dataclasses import dataclass
 from typing import Any
 
@@ -49,16 +50,32 @@ def _ends(light: Any, ends: Any) -> None:
         ends[y, 0], ends[y, 1] = first, last
 
 
+Rows = tuple[int, int, int, int]
+_found: dict[int, tuple[weakref.ref[Pixels], Rows]] = {}  # by the id of pixels, as long as these live: pictures never change
+
+
 def lit_window(light: Pixels, window: Window) -> Window:
     """The part of a window outside of which a picture `float32[h, w, c]` on it is 0 in every channel."""
+    kept = _found.get(id(light))
+    if kept is not None and kept[0]() is light:
+        left, top, right, bottom = kept[1]
+    else:
+        number = id(light)
+        left, top, right, bottom = part = _lit_part(light)
+        _found[number] = weakref.ref(light, lambda _: _found.pop(number, None)), part
+    return Window(window.x0 + left, window.y0 + top, window.x0 + right, window.y0 + bottom)
+
+
+def _lit_part(light: Pixels) -> Rows:
+    """The first column and row that hold anything, and those after the last; all 0 where nothing does."""
     ends = np.empty((light.shape[0], 2), np.int64)
     _ends(ready(light), ends)
     rows = np.flatnonzero(ends[:, 0] >= 0)
     if not rows.size:
-        return Window(window.x0, window.y0, window.x0, window.y0)
+        return 0, 0, 0, 0
     channels = light.shape[2]
     left, right = int(ends[rows, 0].min()) // channels, -(-int(ends[rows, 1].max()) // channels)
-    return Window(window.x0 + left, window.y0 + int(rows[0]), window.x0 + right, window.y0 + int(rows[-1]) + 1)
+    return left, int(rows[0]), right, int(rows[-1]) + 1
 
 
 @kernel("void(f4[:,:,::1], i8[::1], f8, f8, f8[::1], f8[::1], f4[:,::1])")

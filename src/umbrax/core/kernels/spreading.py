@@ -13,27 +13,31 @@ from numba import prange
 
 from . import kernel, part, row_kernel
 
-SIGNATURE = "void(f4[:,:,:,::1], i4[:,:,::1], i4[:,:,::1], i4[:,:,::1], f4[:,::1], f4[:,::1], f4[:,::1], f4[::1], i8, i8, f4, f4, f4[:,:,::1])"
+LAYERS, RUNS, TABLES = "f4[:,:,::1], f4[:,:,::1]", "i4[:,:,:,::1], i4[:,::1], i4[:,::1]", "f4[:,::1], f4[:,::1], f4[:,::1], f4[::1]"
+SIGNATURE = f"void({LAYERS}, {RUNS}, {TABLES}, i8, i8, i8, f4, f4, f4[:,:,::1])"
 BLOCK = 32  # pixels of a row that are looked at together
 BAND = 32  # rows that are made together
+FEW, APART = 4, 8  # rows that are made with the same sums, and so many of such from those that come next
 NOTHING = 1e-5  # of a pixel that is covered
 
 
 @row_kernel("void(f8[::1], f8[::1], f4[::1], i8, i8, f8, f8)")
 def _begin(row: Any, cover: Any, light: Any, x: Any, count: Any, start: Any, w: Any) -> None:
     """So many pixels from `x` on begin at `start` and one after the other, each w times its light."""
-    i = np.int64(start)
+    i, last = np.int64(start), 4 * count
     f = start - i
     u, v = (1.0 - f) * w, f * w
-    to, of, on = row[4 * i : 4 * i + 4 * count + 4], light[4 * x : 4 * x + 4 * count], cover[i : i + count + 1]
-    for n in range(4 * count):
-        to[n] += u * of[n]
-    for n in range(4 * count):
-        to[n + 4] += v * of[n]
-    for n in range(count):
-        on[n] += u
-    for n in range(count):
-        on[n + 1] += v
+    to, of, on = row[4 * i : 4 * i + last + 4], light[4 * x : 4 * x + last], cover[i : i + count + 1]
+    for c in range(4):
+        to[c] += u * of[c]
+        to[last + c] += v * of[last - 4 + c]
+    middle, before, here = to[4:last], of[: last - 4], of[4:]
+    for n in range(last - 4):
+        middle[n] += u * here[n] + v * before[n]
+    on[0] += u
+    on[count] += v
+    for n in range(1, count):
+        on[n] += w
 
 
 @part
@@ -55,73 +59,28 @@ def _lay(row: Any, cover: Any, light: Any, begin: Any, end: Any, a: Any, b: Any,
         _begin(row, cover, light, x, np.int64(1), np.float64(min(max(middle + b, np.float32(0.0)), edge)), -np.float64(w))
 
 
-@kernel("void(f4[:,:,::1], f4[:,::1], i8[:,::1], f4[::1], i8, f4, f4[:,:,:,::1], i4[:,:,::1], i4[:,:,::1], i4[:,:,::1])")
-def layers_of(
-    light: Any, radius: Any, found: Any, between: Any, per_pixel: Any, sharp: Any, lights: Any, size: Any, slices: Any, most: Any
-) -> None:  # fmt: skip
-    """What is seen, and what was found behind it by the numbers of its pixels, as the two layers that are spread.
-
-    Sizes come in steps of 1 / `per_pixel` of a pixel, an eighth from 4 pixels of radius on and a quarter from 8: neighbours then mostly
-    have the same. What is infinitely far stays in its pixel. `most` has to hold -1.
-    """
-    height, width = radius.shape
-    four, eight, half = np.float32(4.0), np.float32(8.0), np.float32(0.5)
-    for y in prange(np.int64(height)):
-        for layer in range(2):
-            for x in range(width):
-                at = y * width + x if layer == 0 else found[y, x]
-                if at < 0:
-                    size[layer, y, x], slices[layer, y, x] = -1, 0
-                    continue
-                v, u = at // width, at % width
-                r = radius[v, u]
-                for c in range(4):
-                    lights[layer, y, x, c] = light[v, u, c]
-                s = 0
-                while s < between.shape[0] and between[s] < r:
-                    s += 1
-                slices[layer, y, x] = s
-                far = np.float32(0.0) if np.isinf(r) else abs(r)
-                step = np.int64(1) if far < four else np.int64(2) if far < eight else np.int64(4)
-                k = np.int64(np.rint(far * np.float32(per_pixel) / np.float32(step))) * step
-                size[layer, y, x] = -2 - k if r < 0 else k
-                if far > sharp:
-                    reaches = np.int64(np.ceil(np.float32(k) / np.float32(per_pixel) + half))
-                    most[layer, y, x // BLOCK] = max(np.int64(most[layer, y, x // BLOCK]), reaches)
+@part
+def _sum_along(row: Any, cover: Any, width: Any) -> None:
+    """What begins and ends along a row becomes what is there."""
+    r, g, b, a, c = 0.0, 0.0, 0.0, 0.0, 0.0
+    for x in range(width):
+        n = 4 * x
+        r, g, b, a, c = r + row[n], g + row[n + 1], b + row[n + 2], a + row[n + 3], c + cover[x]
+        row[n], row[n + 1], row[n + 2], row[n + 3], cover[x] = r, g, b, a, c
 
 
 @part
-def _sum_along(rows: Any, covers: Any, width: Any) -> None:
-    """What begins and ends along rows becomes what is there."""
-    for s in range(covers.shape[0]):
-        r, g, b, a, c = 0.0, 0.0, 0.0, 0.0, 0.0
-        row, cover = rows[s], covers[s]
-        for x in range(width):
-            n = 4 * x
-            r, g, b, a, c = r + row[n], g + row[n + 1], b + row[n + 2], a + row[n + 3], c + cover[x]
-            row[n], row[n + 1], row[n + 2], row[n + 3], cover[x] = r, g, b, a, c
-
-
-@part
-def _put_sharp(rows: Any, covers: Any, light: Any, size: Any, slices: Any, sharp: Any) -> None:
-    """What is not spread stays in its pixel."""
-    for x in range(size.shape[0]):
-        k = size[x]
-        if k != -1 and (k if k >= 0 else -2 - k) <= sharp:
-            for c in range(4):
-                rows[slices[x], 4 * x + c] += light[x, c]
-            covers[slices[x], x] += 1.0
-
-
-@part
-def _join(rows: Any, covers: Any, out: Any) -> None:
-    """Slices of a row from the nearest on: each lets through what it does not cover, and counts once where it lies on itself."""
+def _join(rows: Any, covers: Any, holds: Any, out: Any) -> None:
+    """The slices of a row that hold anything, from the nearest on: each lets through what it does not cover, and counts once where it
+    lies on itself."""
     count, width = covers.shape[0], out.shape[0]
     one, zero = np.float32(1.0), np.float32(0.0)
     through = np.ones(width, np.float32)
     for x in range(width):
         out[x, 0], out[x, 1], out[x, 2], out[x, 3] = zero, zero, zero, zero
     for s in range(count):
+        if not holds[s]:
+            continue
         for x in range(width):
             cover = np.float32(covers[s, x])
             if through[x] == zero or cover <= np.float32(NOTHING):
@@ -138,50 +97,61 @@ def _join(rows: Any, covers: Any, out: Any) -> None:
 
 @kernel(SIGNATURE, contract=True, four=True)
 def spread_discs(
-    light: Any, size: Any, slices: Any, most: Any, left: Any, right: Any, of_row: Any, share: Any, count: Any, sharp: Any, rim: Any,
-    ring: Any, out: Any,
+    light: Any, back: Any, runs: Any, counts: Any, most: Any, left: Any, right: Any, of_row: Any, share: Any, count: Any, per_pixel: Any,
+    sharp: Any, rim: Any, ring: Any, out: Any,
 ) -> None:  # fmt: skip
-    """Two layers of a picture into `out` `[h, w, 4]`.
+    """Two layers of a picture, what is seen and what is behind it, into `out` `[h, w, 4]`.
 
-    `light[layer, y, x]` is RGBA, `size` the row of the tables or -1 where nothing is, negative ones beyond that mean an aperture upside
-    down; `slices` counts from the nearest of `count`. Sizes up to `sharp` stay in their pixel. `most[layer, y, block]` is the farthest
-    row that a pixel of a block reaches. `rim` more light comes from beyond `ring` of the radius.
+    `light` and `back[y, x]` are RGBA, the rest of them as `runs_of` gives it; a size is a row of the tables, and slices count from the
+    nearest of `count`. Sizes up to `sharp` stay in their pixel. `rim` more light comes from beyond `ring` of the radius.
     """
-    layers, height, width = size.shape
+    height, width = light.shape[0], light.shape[1]
     middle = (left.shape[1] - 1) // 2
     zero, one, edge = np.float32(0.0), np.float32(1.0), np.float32(width)
-    for y in prange(np.int64(height)):
-        rows, covers = np.zeros((count, 4 * width + 8)), np.zeros((count, width + 2))
-        for q in range(max(0, y - middle), min(height, y + middle + 1)):
-            away = y - q
-            for layer in range(layers):
-                x: Any = np.int64(0)
-                while x < width:
-                    if most[layer, q, x // BLOCK] < abs(away):
-                        x = np.int64((x // BLOCK + 1) * BLOCK)
+    bands = (height + FEW - 1) // FEW
+    down = (bands + APART - 1) // APART
+    for turn in prange(np.int64(down * APART)):
+        # each processor takes turns in sequence, and so rows from all over the picture
+        band = (np.int64(turn) % down) * APART + np.int64(turn) // down
+        rows, covers, holds = np.zeros((count, 4 * width + 8)), np.zeros((count, width + 2)), np.zeros(count, np.bool_)
+        for y in range(band * FEW, min(height, band * FEW + FEW)):
+            for q in range(max(0, y - middle), min(height, y + middle + 1)):
+                away = y - q
+                for layer in range(2):
+                    if away != 0 and (most[layer, q] + per_pixel // 2 + per_pixel - 1) // per_pixel < abs(away):
                         continue
-                    # neighbours of one size in one slice are laid together
-                    code, s, begin = size[layer, q, x], slices[layer, q, x], x
-                    while x < width and size[layer, q, x] == code and slices[layer, q, x] == s:
-                        x = np.int64(x + 1)
-                    turned = code < 0
-                    k = -2 - code if code < 0 else code
-                    if code == -1 or k <= sharp:
-                        continue
-                    d, lights = middle - away if turned else middle + away, light[layer, q].reshape(4 * width)
-                    w, inner = share[k] * of_row[k, d], np.int32(np.float32(k) * ring)
-                    if rim > zero and inner > sharp:
-                        # rim more beyond the ring: what is laid on all of it, less inside
-                        even = one / ((one + rim) / share[k] - rim / share[inner])
-                        v, w = -rim * even * of_row[inner, d], (one + rim) * even * of_row[k, d]
-                        a, b = left[inner, d], right[inner, d]
-                        _lay(rows[s], covers[s], lights, begin, x, -b if turned else a, -a if turned else b, v, edge)
-                    a, b = left[k, d], right[k, d]
-                    _lay(rows[s], covers[s], lights, begin, x, -b if turned else a, -a if turned else b, w, edge)
-        _sum_along(rows, covers, width)
-        for layer in range(layers):
-            _put_sharp(rows, covers, light[layer, y], size[layer, y], slices[layer, y], sharp)
-        _join(rows, covers, out[y])
+                    lights = (light[q] if layer == 0 else back[q]).reshape(4 * width)
+                    for n in range(counts[layer, q]):
+                        # neighbours of one size in one slice are laid together
+                        begin, end = np.int64(runs[layer, q, n, 0]), np.int64(runs[layer, q, n + 1, 0])
+                        code, s = runs[layer, q, n, 1], runs[layer, q, n, 2]
+                        turned = code < -1
+                        k = np.int64(-2 - code if turned else code)
+                        if k == -1 or (k <= sharp and away != 0) or (k + per_pixel // 2 + per_pixel - 1) // per_pixel < abs(away):
+                            continue
+                        holds[s] = True
+                        if k <= sharp:  # what is not spread stays in its pixel: it begins there, and ends in the next
+                            _begin(rows[s], covers[s], lights, begin, end - begin, np.float64(begin), 1.0)
+                            _begin(rows[s], covers[s], lights, begin, end - begin, np.float64(begin + 1), -1.0)
+                            continue
+                        d = middle - away if turned else middle + away
+                        w, inner = share[k] * of_row[k, d], np.int32(np.float32(k) * ring)
+                        if rim > zero and inner > sharp:
+                            # rim more beyond the ring: what is laid on all of it, less inside
+                            even = one / ((one + rim) / share[k] - rim / share[inner])
+                            v, w = -rim * even * of_row[inner, d], (one + rim) * even * of_row[k, d]
+                            a, b = left[inner, d], right[inner, d]
+                            _lay(rows[s], covers[s], lights, begin, end, -b if turned else a, -a if turned else b, v, edge)
+                        a, b = left[k, d], right[k, d]
+                        _lay(rows[s], covers[s], lights, begin, end, -b if turned else a, -a if turned else b, w, edge)
+            for s in range(count):
+                if holds[s]:
+                    _sum_along(rows[s], covers[s], width)
+            _join(rows, covers, holds, out[y])
+            for s in range(count):
+                if holds[s]:
+                    rows[s, :], covers[s, :] = 0.0, 0.0
+                    holds[s] = False
 
 
 @kernel("void(f4[:,:,:,::1], f4[:,:,:,::1], i4[:,:,::1], u1[:,:,::1], i4[:,:,::1], i8, i8, f4[:,:,::1])", contract=True, four=True)
@@ -191,7 +161,7 @@ def spread_lines(light: Any, way: Any, slices: Any, there: Any, most: Any, count
     `most[layer, y, block]` is the farthest row that a pixel of a block reaches, none farther than `reach`.
     """
     layers, height, width = slices.shape
-    bands = (height + BAND - 1) // BAND
+    bands, every = (height + BAND - 1) // BAND, np.ones(count, np.bool_)
     for band in prange(np.int64(bands)):
         top, bottom = band * BAND, min(height, band * BAND + BAND)
         rows, covers = np.zeros((bottom - top, count, 4 * width)), np.zeros((bottom - top, count, width))
@@ -227,4 +197,4 @@ def spread_lines(light: Any, way: Any, slices: Any, there: Any, most: Any, count
                                     rows[v, s, 4 * u + 3] += wi * light[layer, q, x, 3]
                                     covers[v, s, u] += wi
         for line in range(bottom - top):
-            _join(rows[line], covers[line], out[top + line])
+            _join(rows[line], covers[line], every, out[top + line])

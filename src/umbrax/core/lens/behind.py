@@ -1,12 +1,15 @@
 """What lies behind what is nearer, where the picture does not show it: it is seen through the rim of what a lens spreads."""
 
+import math
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import cv2
 import numpy as np
+from numba import get_num_threads
 from numpy.typing import NDArray
 
-from ..kernels.behind import find_nearest
+from ..kernels.behind import extents, find_nearest
 
 Values = NDArray[np.float32]
 LEAST = 0.5  # pixels of radius by which something has to be farther to count as behind
@@ -34,14 +37,26 @@ def nearest_behind(order: Values, size: Values, between: Values) -> NDArray[np.i
     is hidden is only sought as far as it can be seen, where what is nearer is spread over it, or it over what is nearer.
     """
     found = np.full(order.shape, -1, np.int64)
-    own = order + np.maximum(np.float32(LEAST), np.float32(FARTHER) * np.where(np.isfinite(order), np.abs(order), 0))
     low, high = float(order.min()), float(order.max())
-    before = -np.inf
-    for border in between[(between > low) & (between < high)].tolist():
-        nearer = (order < border).astype(np.uint8)
-        distance, label = cv2.distanceTransformWithLabels(nearer, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-        find_nearest(own, (before, border), order, size, np.asarray(distance), np.asarray(label), NEXT, found)
-        before = border
+    used = between[(between > low) & (between < high)]
+    reach = math.ceil(float(size.max(initial=0)) + NEXT) + 1
+
+    def of_slice(before: float, border: float, extent: tuple[int, int, int, int]) -> None:
+        top, left = max(0, extent[0] - reach), max(0, extent[1] - reach)
+        near = order[top : extent[2] + reach, left : extent[3] + reach]
+        farther = np.flatnonzero(near >= np.float32(border))
+        if not farther.size:
+            return
+        distance, label = cv2.distanceTransformWithLabels(
+            (near < np.float32(border)).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+        )
+        find_nearest(
+            (before, border), order, size, (top, left), np.asarray(distance), np.asarray(label), farther, (LEAST, FARTHER), NEXT, found
+        )  # fmt: skip
+
+    slices = zip([-np.inf, *used.tolist()], used.tolist(), extents(order, (LEAST, FARTHER), used), strict=False)
+    with ThreadPoolExecutor(get_num_threads()) as threads:  # distances are measured on one processor; no slice looks at another
+        list(threads.map(lambda one: of_slice(*one), [one for one in slices if one[2][2]]))
     return found
 
 

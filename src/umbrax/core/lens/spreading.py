@@ -6,15 +6,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernels import blank, ready
-from ..kernels.behind import holds_nothing
-from ..kernels.spreading import BLOCK, layers_of, spread_discs
+from ..kernels.radii import farthest, surrounded
+from ..kernels.runs import NONE, runs_of
+from ..kernels.spreading import BLOCK, spread_discs
 from ..picture import Picture, Window
 from .apertures import PER_PIXEL, RING, SHARP, Aperture
 from .behind import borders, nearest_behind
 
 Values = NDArray[np.float32]
 Sides = tuple[bool, bool, bool, bool]  # left, top, right, bottom
-NONE = -1  # the size of what is not there
 
 
 def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float, rim: float, on: Sides) -> Picture:
@@ -22,14 +22,13 @@ def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float
 
     `on` says of which sides (left, top, right, bottom) the picture goes on past its window, where it is cut off and does not end.
     """
-    sizes = np.where(holds_nothing(own.pixels), 0, radius)
-    around = math.ceil(float(np.abs(sizes).max(initial=0)) * max(1.0, squeeze)) + 2
-    light, radius = padded(own.pixels, around, on), padded(radius[..., None], around, on)[..., 0]
+    reach = farthest(own.pixels, radius)
+    around = math.ceil(reach * max(1.0, squeeze)) + 2
     # what holds nothing spreads nothing, and lies behind all
-    between = borders(float(np.abs(radius).max(initial=0)))
-    radius = np.where(holds_nothing(light), np.float32(np.inf), radius)
-    found = nearest_behind(radius, np.where(np.isfinite(radius), np.abs(radius), 0), between)
-    return Picture(_spread(light, radius, found, between, shape, rim), own.window.grown(around), own.edge)
+    light, order, size = surrounded(own.pixels, radius, around, on)
+    between = borders(reach)
+    found = nearest_behind(order, size, between)
+    return Picture(_spread(light, order, found, between, shape, rim), own.window.grown(around), own.edge)
 
 
 def goes_on(own: Picture, display: Window) -> Sides:
@@ -46,12 +45,11 @@ def padded(values: Values, around: int, on: Sides) -> Values:
 
 
 def _spread(light: Values, radius: Values, found: NDArray[np.int64], between: Values, shape: Aperture, rim: float) -> Values:
-    height, width = radius.shape
-    lights, out = blank(2, height, width, 4), blank(height, width, 4)
-    size, slices = np.empty((2, height, width), np.int32), np.empty((2, height, width), np.int32)
-    most = np.full((2, height, -(-width // BLOCK)), NONE, np.int32)
-    layers_of(ready(light), ready(radius), found, ready(between), PER_PIXEL, np.float32(SHARP), lights, size, slices, most)
-    spread_discs(lights, size, slices, most, *shape, len(between) + 1, int(SHARP * PER_PIXEL), np.float32(rim), np.float32(RING), out)
+    out = blank(*light.shape)
+    spread_discs(
+        ready(light), *runs_of(light, radius, found, between, PER_PIXEL), *shape, len(between) + 1, PER_PIXEL, int(SHARP * PER_PIXEL),
+        np.float32(rim), np.float32(RING), out,
+    )  # fmt: skip
     np.minimum(out[..., 3], 1, out=out[..., 3])
     return out
 

@@ -11,7 +11,7 @@ from ..errors import UmbraxError
 from ..picture import Window
 from ..pictures.base import as_rgba, own_alpha
 from ..pictures.texture import tiled
-from .depth import sharp, untold
+from .depth import sharp, told_apart, untold
 from .mattes import MattePlanner
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, HERE, Placement, Space
@@ -109,6 +109,10 @@ class Around:
         if found is None:
             raise untold(wanted)
         return found
+
+    def depth_told_apart(self, wanted: str) -> Step:
+        """That, as `told_apart` gives it."""
+        return told_apart(self.depth(wanted), self._planner.where)
 
     def depth_of_source(self, wanted: str) -> Step:
         """A depth pass of the card's own source, its edges told apart by IDs."""

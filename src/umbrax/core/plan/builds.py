@@ -179,26 +179,27 @@ class Build:
         chosen, opacity = JOINS.get(card.join), card.opacity
         held = tuple(one for one in card.tuck if one.holds(self.planner.frame))
         occluder = self.occluder(index, held, scale) if held else None
-        if below is NOTHING and not made.layers and opacity == 1 and chosen.keeps_nothing:
-            return made.own
+        layers = made.on_it
+        if below is NOTHING and not layers and opacity == 1 and chosen.keeps_nothing:
+            return with_light(made.own, made, opacity, self.planner.where)
 
         def compute(given: tuple[Picture, ...]) -> Any:
-            on_it, hides = given[2 : 2 + len(made.layers)], None if occluder is None else given[-1]
+            on_it, hides = given[2 : 2 + len(layers)], None if occluder is None else given[-1]
 
             def onto(kind: str, top: Picture, below: Picture, much: float, blend_in: BlendIn | None = None) -> Picture:
                 if hides is None:
                     return join(kind, top, below, below.window, much, blend_in)
                 return Picture(tucked(below, top, hides, much), below.window, below.edge)
 
-            behind = with_behind(given[0], made.layers, on_it, lambda top, below, much: onto("over", top, below, opacity * much))
-            out = onto(chosen.kind, with_laid(given[1], made.layers, on_it), behind, opacity, card.blend_in).pixels
-            return with_light(out, made.layers, on_it, opacity)
+            behind = with_behind(given[0], layers, on_it, lambda top, below, much: onto("over", top, below, opacity * much))
+            return onto(chosen.kind, with_laid(given[1], layers, on_it), behind, opacity, card.blend_in).pixels
 
-        return pointwise(
-            f"join 3 {chosen.kind}", [opacity, card.blend_in or chosen.usual, told(made.layers), occluder is not None],
-            [below, made.own, *(layer.picture for layer in made.layers), *([] if occluder is None else [occluder])], compute,
+        joined = pointwise(
+            f"join 3 {chosen.kind}", [opacity, card.blend_in or chosen.usual, told(layers), occluder is not None],
+            [below, made.own, *(layer.picture for layer in layers), *([] if occluder is None else [occluder])], compute,
             channels=4, edge=chosen.edge(made.own.edge, below.edge), where=self.planner.where,
         )  # fmt: skip
+        return with_light(joined, made, opacity, self.planner.where)
 
     def planner_of(self, index: int) -> CardPlanner:
         """What plans one card."""
@@ -221,13 +222,7 @@ class Build:
 
     def _treat(self, card: Card, below: Step, made: Made) -> Step:
         treated = mixed(below, made.own, None, card.opacity, self.planner.where) if made.own is not below else below
-        if not made.layers:
-            return treated
-        return pointwise(
-            "light 1", [card.opacity, told(made.layers)], [treated, *(layer.picture for layer in made.layers)],
-            lambda given: with_light(given[0].pixels, made.layers, given[1:], card.opacity),
-            channels=4, edge=treated.edge, where=self.planner.where,
-        )  # fmt: skip
+        return with_light(treated, made, card.opacity, self.planner.where)
 
 
 def _without(card: Card, objects: list[MatteRef]) -> Card:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
 
 from ..document.cards import BundlePicture, Card
 from ..document.parameters import MatteRef
@@ -17,6 +18,7 @@ from .depth import everywhere
 from .feeds import blurred, evened, sharpness_of, spans_of, spans_over
 from .layers import Layer, Made
 from .mattes import MattePlanner
+from .once import planned_once
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, HERE, Space
 from .places import shown_by
@@ -38,6 +40,7 @@ class CardPlanner:
         self.own_pixels = Space(card.id, place.total)
         self.in_build = Space(card.id, planner.places.build_of(card.id))
         self._spreading = Spreading(self)
+        self.planned: dict[tuple[Any, ...], Any] = {}
 
     def made(self, scale: int) -> Made:
         own = self.before_layers(scale)
@@ -63,6 +66,7 @@ class CardPlanner:
 
     # own picture
 
+    @planned_once
     def before_layers(self, scale: int) -> Step:
         """The card's picture after its colour and spatial treatments, made at the scale that the finest of them wants."""
         finest = min((treatment.made_at(params, scale) for params, treatment in self.active("spatial")), default=scale)
@@ -78,6 +82,7 @@ class CardPlanner:
             return self.where_it_stands(scale) if sharp else self.before_layers(scale)
         return self._cut(self.around(self.in_build, scale).picture_of(wanted), self.in_build, scale)
 
+    @planned_once
     def where_it_stands(self, scale: int) -> Step:
         """The picture as it stands in its build; what is graded before does not know where that is."""
         if self.placement.flat:
@@ -86,6 +91,7 @@ class CardPlanner:
         own = self.before_placing(own_scale)
         return placed(own, self.placement, own_scale, scale, self.planner.display.scaled(scale), self.planner.where)
 
+    @planned_once
     def before_placing(self, scale: int) -> Step:
         """The picture, cut and graded, in its own pixels; for a treat card the picture so far."""
         picture = self.card.picture
@@ -97,6 +103,7 @@ class CardPlanner:
             own = self._treated(params, treatment, own, self.own_pixels, scale)
         return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), self.own_pixels, scale)
 
+    @planned_once
     def depth(self, wanted: str, scale: int) -> Step | None:
         """How far away what the card shows is, where it stands in its build; None where nothing tells."""
         planner, card = self.planner, self.card
@@ -190,6 +197,7 @@ class CardPlanner:
             return None
         return sharpness_of(depth, lambda z: blur_of(params, z, display, scale), [params, display, scale], self.planner.where)
 
+    @planned_once
     def _rendered_spans(self, scale: int) -> Step | None:
         planner, picture = self.planner, self.card.picture
         assert picture is not None

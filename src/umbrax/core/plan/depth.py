@@ -11,7 +11,7 @@ from ..errors import UmbraxError, Where
 from ..kernels.edges import REACH
 from ..picture import Picture, Window
 from ..pictures.data_values import is_nothing
-from ..repair.depth import by_ids, known_depth
+from ..repair.depth import RIM, SNAP_REACH, by_ids, depth_on, known_depth, snapped
 from .placement import EVERYWHERE
 from .read import reduced_step
 from .steps import Planner, Step, content_key, pointwise
@@ -44,6 +44,22 @@ def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
         lambda window: (window.grown(REACH),), run, where=planner.where,
     )  # fmt: skip
     return reduced_step(step, scale, "nearest")
+
+
+def told_apart(depth: Step, where: Where) -> Step:
+    """A depth as a lens takes it, in two channels: no pixel between near and far, and for pixels that are partly covered that of what
+    is beside one that saw nothing. It does not depend on the lens, so that changing that finds it there."""
+    around = RIM + SNAP_REACH
+
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        wide = window.grown(around)
+        z = snapped(depth_on(given[0], wide))
+        return Picture(np.stack([z, known_depth(z)], axis=2), wide).crop(window)
+
+    return Step(
+        content_key("depth told apart 1", None, (depth,)), "depth told apart", depth.domain, 2, (depth,),
+        lambda window: (window.grown(around),), run, where=where,
+    )  # fmt: skip
 
 
 def untold(wanted: str = "depth") -> UmbraxError:

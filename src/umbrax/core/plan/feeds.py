@@ -88,9 +88,7 @@ def blurred(spans: Step, sharp: Step) -> Step:
     """The same of a picture that is blurred in part: what is `sharp`, 0 to 1, keeps what is hidden in it."""
 
     def compute(given: tuple[Picture, ...]) -> Any:
-        s, kept = given[0].pixels, given[1].pixels[..., 0]
-        mean = s[..., 0]
-        return np.stack([mean, mean + (s[..., 1] - mean) * kept, mean + (s[..., 2] - mean) * kept, s[..., 3]], axis=2)
+        return feeding.kept_where_sharp(given[0].pixels, given[1].pixels)
 
     return pointwise("spans blurred 1", None, [spans, sharp], compute, channels=4, domain=spans.domain, where=spans.where)
 

@@ -31,6 +31,11 @@ class Made:
     own: Step
     layers: tuple[Layer, ...] = ()
 
+    @property
+    def on_it(self) -> tuple[Layer, ...]:
+        """What lies on it, or behind it, with an alpha: all but its light."""
+        return tuple(layer for layer in self.layers if layer.join is not None)
+
 
 def told(layers: tuple[Layer, ...]) -> list[tuple[str | None, float, bool]]:
     """What of layers goes into a content key besides their pictures."""
@@ -55,19 +60,28 @@ def with_laid(top: Picture, layers: tuple[Layer, ...], pictures: tuple[Picture, 
     return top
 
 
-def with_light(pixels: Any, layers: tuple[Layer, ...], pictures: tuple[Picture, ...], opacity: float) -> Any:
-    """Light without alpha is added after the join."""
-    for layer, picture in zip(layers, pictures, strict=True):
-        if layer.join is None:
-            out = blank(*pixels.shape)
+def with_light(joined: Step, made: Made, opacity: float, where: Where) -> Step:
+    """The picture so far with the card in it, and its light without alpha added to that: a step of its own, so that changed light does
+    not join the card again."""
+    lights = tuple(layer for layer in made.layers if layer.join is None)
+    if not lights:
+        return joined
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        pixels, out = given[0].pixels, blank(*given[0].pixels.shape)
+        for layer, picture in zip(lights, given[1:], strict=True):
             joining.add_light(ready(pixels), ready(picture.pixels), np.float32(layer.amount * opacity), out)
             pixels = out
-    return pixels
+        return out
+
+    return pointwise(
+        "light 1", [opacity, told(lights)], [joined, *(layer.picture for layer in lights)], compute, channels=4, edge=joined.edge, where=where,
+    )  # fmt: skip
 
 
 def joined_layers(made: Made, where: Where) -> Step:
     """A card's picture with what is laid on it, without what lies under it and its light that has no alpha."""
-    on_it = tuple(layer for layer in made.layers if layer.join is not None and not layer.behind)
+    on_it = tuple(layer for layer in made.on_it if not layer.behind)
     if not on_it:
         return made.own
     return pointwise(

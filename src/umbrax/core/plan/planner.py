@@ -21,6 +21,7 @@ from .remembered import CardPlans
 from .steps import Step
 
 COARSEST = 4
+FED_AT = 2  # the coarsest scale that is fed as it is asked for: what one finer costs there is the whole shot at full size
 
 
 class ShotPlanner(MattePlanner):
@@ -108,7 +109,7 @@ class ShotPlanner(MattePlanner):
         Light that spreads is fed from one scale finer than asked.
         """
         finer = min(scale, COARSEST)
-        self.feed_scale = max(1, scale // 2)
+        self.feed_scale = scale if scale <= FED_AT else scale // 2
         return self.reduced(made(finer), scale // finer, "area")
 
     # builds

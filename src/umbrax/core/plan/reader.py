@@ -80,9 +80,11 @@ class FrameInfo:
         return self._sought(wanted) is not None
 
     def _sought(self, wanted: str) -> PassInfo | None:
-        kept = self.passes.values()
-        only = [found for found in kept if wanted == "beauty" and len(kept) == 1 and is_light(found.kind, shown=True)]
-        return self.passes.get(wanted) or next(iter([*(found for found in kept if found.kind == wanted), *only]), None)
+        found = self.passes.get(wanted) or next((one for one in self.passes.values() if one.kind == wanted), None)
+        if found is None and wanted == "beauty" and len(self.passes) == 1:
+            found = next(one for one in self.passes.values())
+            return found if is_light(found.kind, shown=True) else None
+        return found
 
     def layer(self, name: str) -> IdLayer:
         if name not in self.ids:

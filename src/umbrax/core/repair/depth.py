@@ -5,7 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernels import ready
-from ..kernels.edges import depth_by_ids
+from ..kernels.edges import depth_by_ids, snap
 from ..picture import Picture, Window
 from ..pictures.data_values import is_nothing
 
@@ -26,15 +26,7 @@ def snapped(depth: Values) -> Values:
     Near and far are those of 5 x 5. They are an edge where 9 x 9 hold hardly more; on a slope they would hold twice as much.
     """
     whole = np.where(np.isfinite(depth), depth, np.float32(1e30))
-    low, high = _least_and_most(whole, REACH)
-    lower, higher = _least_and_most(whole, SNAP_REACH)
-    gap = high - low
-    edge = (gap > EDGE * np.maximum(np.abs(low), 1e-3)) & (gap > STEEP * (higher - lower))
-    between = edge & (whole > low + BETWEEN * gap) & (whole < high - BETWEEN * gap)
-    # the mean of a depth and infinity is far nearer to the depth, and belongs to neither
-    endless = (high > 1e29) & (whole < 1e29) & (whole > 1.5 * np.abs(low) + 1)
-    side = np.where((whole - low <= high - whole) & ~endless, low, high)
-    return np.asarray(np.where(between | endless, np.where(side > 1e29, np.inf, side), depth), np.float32)
+    return snap(depth, _least_and_most(whole, REACH), _least_and_most(whole, SNAP_REACH), EDGE, STEEP, BETWEEN)
 
 
 def _least_and_most(values: Values, reach: int) -> tuple[Values, Values]:

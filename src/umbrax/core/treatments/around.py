@@ -42,6 +42,10 @@ class Around(Protocol):
         that of the picture so far."""
         ...
 
+    def depth_told_apart(self, wanted: str) -> Step:
+        """The same in two channels, as `plan.depth.told_apart` gives it: near and far told apart, and so for what is partly covered."""
+        ...
+
     def turn(self) -> tuple[float, float, float, float]:
         """What the card's placing makes of steps: x' = a x + b y, y' = d x + e y, as (a, b, d, e)."""
         ...

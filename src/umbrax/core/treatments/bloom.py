@@ -9,6 +9,7 @@ most light near, the finest levels go.
 import math
 from collections.abc import Callable
 from functools import lru_cache
+from operator import mul
 from typing import Literal
 
 import numpy as np
@@ -21,6 +22,7 @@ from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for, most_of
 
 WIDEST = 3.0  # sigma of the widest level, in sizes
+HALVINGS = 32  # after them a level is known to 1e-8
 FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
 
 
@@ -62,23 +64,25 @@ def _variance(level: int) -> float:
     return 4.0**level - 1
 
 
-def _held(radius: float, weights: list[float]) -> float:
-    """The share of a point's light within a radius: 1 - exp(-r^2 / (2 variance)) for each Gaussian-like level."""
-    inside = [1.0] + [1 - math.exp(-(radius**2) / (2 * _variance(k))) for k in range(1, len(weights))]
-    return sum(w * i for w, i in zip(weights, inside, strict=True)) / sum(weights)
+def _inside(radius: float, levels: int) -> list[float]:
+    """The share of a point's light within a radius at each level: 1 - exp(-r^2 / (2 variance)), as of a Gaussian."""
+    return [1.0] + [1 - math.exp(-(radius**2) / (2 * _variance(k))) for k in range(1, levels)]
+
+
+def _held(inside: list[float], weights: list[float]) -> float:
+    """The share of a point's light within the radius that `inside` is of."""
+    return math.fsum(map(mul, weights, inside)) / math.fsum(weights)
 
 
 def _weights(finest: float, widest: float, falloff: float) -> list[float]:
     """Weights falloff^(widest - k) of the levels from the finest to the widest; a fraction weighs the level beyond it."""
 
-    def kept(k: int) -> float:
-        return max(0.0, min(1.0, 1 - (k - widest), 1 - (finest - k)))
-
-    return [kept(k) and kept(k) * falloff ** (widest - k) for k in range(math.ceil(widest) + 1)]
+    kept = [max(0.0, min(1.0, 1 - (k - widest), 1 - (finest - k))) for k in range(math.ceil(widest) + 1)]
+    return [share and share * falloff ** (widest - k) for k, share in enumerate(kept)]
 
 
 def _halving(low: float, high: float, too_near: Callable[[float], bool]) -> float:
-    for _ in range(50):
+    for _ in range(HALVINGS):
         middle = (low + high) / 2
         low, high = (middle, high) if too_near(middle) else (low, middle)
     return high
@@ -88,11 +92,12 @@ def _halving(low: float, high: float, too_near: Callable[[float], bool]) -> floa
 def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, ...]:
     """Normalised weights of the pyramid's levels at a scale of 1/n; levels finer than its pixels join its level 0."""
     widest = math.log2((WIDEST * size) ** 2 + 1) / 2
-    if _held(size, _weights(1.0, widest, falloff)) <= 0.5:
-        widest = _halving(0.0, widest, lambda k: _held(size, _weights(min(1.0, k), k, falloff)) > 0.5)
+    inside = _inside(size, math.ceil(widest) + 1)
+    if _held(inside, _weights(1.0, widest, falloff)) <= 0.5:
+        widest = _halving(0.0, widest, lambda k: _held(inside, _weights(min(1.0, k), k, falloff)) > 0.5)
         finest = min(1.0, widest)
     else:
-        finest = _halving(1.0, widest, lambda k: _held(size, _weights(k, widest, falloff)) > 0.5)
+        finest = _halving(1.0, widest, lambda k: _held(inside, _weights(k, widest, falloff)) > 0.5)
     weights = _weights(finest, widest, falloff)
     total = sum(weights)
     shift = scale.bit_length() - 1

@@ -11,12 +11,12 @@ from pydantic import Field
 from ..document.camera import focal_length, focus, scene_unit, sensor_width, stop
 from ..document.parameters import choice, number
 from ..document.timing import Number
+from ..kernels.radii import radii
 from ..lens.apertures import aperture
 from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
 from ..lens.spreading import goes_on, spread_through
 from ..picture import Picture, Window
 from ..plan.steps import Step
-from ..repair.depth import RIM, SNAP_REACH, depth_on, known_depth, snapped
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for, of_frame
 
 NEARER, FARTHER = (1.0, 0.42, 0.10), (0.10, 0.36, 1.0)  # as what is not in focus is looked at
@@ -85,9 +85,8 @@ def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, de
     window = own.window
     if depth is None:
         return np.full((window.height, window.width), params.radius / scale, np.float32)
-    z = snapped(depth_on(depth, window))
-    z = np.where(own.pixels[..., 3] < 1, known_depth(z), z)
-    return spread_by(z, params.focus, _endless(params, display.width) / scale, _most(params, scale))
+    place = (window.y0 - depth.window.y0, window.x0 - depth.window.x0)
+    return radii(own.pixels, depth.pixels, place, params.focus, _endless(params, display.width) / scale, _most(params, scale))
 
 
 def blur_of(params: DefocusParams, depth: Picture, display: Window, scale: int) -> NDArray[np.float32]:
@@ -117,7 +116,7 @@ def _made_at(params: Any, scale: int) -> int:
 
 
 def _looks(params: DefocusParams, around: Around) -> dict[str, Step]:
-    return {} if params.mode == "uniform" else {"depth": around.depth(params.depth)}
+    return {} if params.mode == "uniform" else {"depth": around.depth_told_apart(params.depth)}
 
 
 DEFOCUS = TREATMENTS.register(
@@ -140,4 +139,4 @@ DEFOCUS = TREATMENTS.register(
         summary="as a lens that is focused on one depth",
     )
 )
-FOCUS = replace(DEFOCUS, kind="focus look", apply=shown_focus, whole=False, reach=lambda params, scale: RIM + SNAP_REACH, grows=False)
+FOCUS = replace(DEFOCUS, kind="focus look", apply=shown_focus, whole=False, reach=lambda params, scale: 0, grows=False)

@@ -13,7 +13,7 @@ from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
-from ..kernels.limiting import limited, on_rim
+from ..kernels.limiting import limited, on_rim, rim_inside
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for
 from .soften import softened
@@ -50,10 +50,8 @@ def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, below
 
 def edge_of(alpha: Plane, width: float) -> Plane:
     """1 at the contour of what is solid, 0 at `width` inside it; weighed by how opaque it gets within a few pixels."""
-    inside = np.maximum(signed_distance(alpha, width), 0)
     solid = cv2.dilate(np.ascontiguousarray(alpha), np.ones((2 * NEAR + 1, 2 * NEAR + 1), np.uint8))
-    t = np.clip(2 * solid - 1, 0, 1)
-    return np.asarray(np.clip(1 - inside / np.float32(width), 0, 1) * t * t * (3 - 2 * t), np.float32)
+    return rim_inside(signed_distance(alpha, width), np.asarray(solid), width)
 
 
 def _reach(params: WrapParams, scale: int) -> int:
