@@ -7,6 +7,8 @@ VENV=$ROOT/.venv
 export UMBRAX_STATE=$STATE
 export NUMBA_CACHE_DIR=${NUMBA_CACHE_DIR:-$STATE/kernels}
 export NUMBA_THREADING_LAYER=omp
+# threads that wait for the next loop sleep: many requests share few processors
+export OMP_WAIT_POLICY=passive
 export PYTHONUNBUFFERED=1
 export PIP_DISABLE_PIP_VERSION_CHECK=1
 # large pictures come and go: let freed memory be used again instead of asking the system for zeroed pages each time

@@ -57,7 +57,12 @@ def test_grain_follows_seed_and_frame_and_grows_with_light() -> None:
     light[:, :200, :3], light[:, 200:, :3] = 0.18, 0.72
     noise = TREATMENTS.get("grain")
     params = noise.params.model_validate({"id": "t", "kind": "grain", "strength": 0.02, "response": 0.5})
-    got = noise.apply(params, Picture(light, Window(0, 0, 400, 200)), Window(0, 0, 400, 200), 1, frame=1).pixels[..., :3] - light[..., :3]
+    got = (
+        noise.apply(params, Picture(light, Window(0, 0, 400, 200)), Window(0, 0, 400, 200), 1, frame=1, display=Window(0, 0, 400, 200)).pixels[
+            ..., :3
+        ]
+        - light[..., :3]
+    )
     assert got[:, 200:].std() / got[:, :200].std() == pytest.approx(2.0, rel=0.05)
 
 

@@ -30,7 +30,7 @@ from .roots import Roots
 from .typefaces import typeface
 
 ROWS_OF = 16_000_000  # pixels that are reduced at a time
-REDUCED_FROM = 1_000_000  # pixels of a pass: smaller ones are reduced as fast as they are read
+REDUCED_FROM = 400_000  # pixels of a pass: smaller ones are reduced as fast as they are read
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 
 

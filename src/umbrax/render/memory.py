@@ -5,6 +5,7 @@ memory that was given back to it: pieces of some megabytes, spread out, grow to 
 """
 
 import ctypes
+import gc
 import threading
 import time
 from pathlib import Path
@@ -47,7 +48,12 @@ def keep_within(budget: int, caches: tuple[PictureCache, ...], held: int) -> boo
 
 
 def keep_memory_within(budget: int, caches: tuple[PictureCache, ...]) -> None:
-    """Look once a second, as long as the process lives."""
+    """Look once a second, as long as the process lives.
+
+    What is there by now stays: Python's collector need not look at it again, which holds all threads for a tenth of a second each time.
+    """
+    gc.collect()
+    gc.freeze()
 
     def look() -> None:
         while True:

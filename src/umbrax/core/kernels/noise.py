@@ -22,26 +22,34 @@ def _hashed(value: Any) -> Any:
     return np.uint32((word >> np.uint32(22)) ^ word)
 
 
-@kernel("void(i8, i8, u4, f4[:,:,::1])")
-def _normal(x0: Any, y0: Any, seed: Any, out: Any) -> None:
+@part
+def _normal(bits: Any) -> Any:
     """The sum of six 10-bit uniform numbers, of mean 0 and deviation 1: normal but for what is beyond four deviations."""
-    low, scale = np.uint32(1023), np.float32(1.0 / (np.sqrt(0.5) * 1024.0))
+    low = np.uint32(1023)
+    one = _hashed(bits)
+    two = _hashed(one)
+    total = np.int32(one & low) + np.int32((one >> np.uint32(10)) & low) + np.int32((one >> np.uint32(20)) & low)
+    total += np.int32(two & low) + np.int32((two >> np.uint32(10)) & low) + np.int32((two >> np.uint32(20)) & low)
+    return (np.float32(total) - np.float32(3069.0)) * np.float32(1.0 / (np.sqrt(0.5) * 1024.0))
+
+
+@kernel("void(i8, i8, u4, f4, f4, f4[:,:,::1])")
+def _alike(x0: Any, y0: Any, seed: Any, shared: Any, own: Any, out: Any) -> None:
+    apart = np.uint32(2654435769)
     for y in prange(np.int64(out.shape[0])):
         row = _hashed(np.uint32(np.uint32(y0 + y) ^ seed))
         for x in range(out.shape[1]):
             place = np.uint32(_hashed(np.uint32(np.uint32(x0 + x) + row)))
+            every = shared * _normal(place)
             for c in range(out.shape[2]):
-                one = _hashed(np.uint32(place + np.uint32(c) * np.uint32(2654435769)))
-                two = _hashed(one)
-                total = np.int64(one & low) + np.int64((one >> np.uint32(10)) & low) + np.int64((one >> np.uint32(20)) & low)
-                total += np.int64(two & low) + np.int64((two >> np.uint32(10)) & low) + np.int64((two >> np.uint32(20)) & low)
-                out[y, x, c] = (np.float32(total) - np.float32(3069.0)) * scale
+                out[y, x, c] = every + own * _normal(np.uint32(place + np.uint32(c + 1) * apart))
 
 
-def normal(x0: int, y0: int, width: int, height: int, channels: int, seed: int) -> Pixels:
-    """Normal numbers of mean 0 and deviation 1 for the pixels from (x0, y0) on, `float32[height, width, channels]`."""
-    out = blank(height, width, channels)
-    _normal(x0, y0, np.uint32(seed & 0xFFFFFFFF), out)
+def alike(x0: int, y0: int, width: int, height: int, shared: float, own: float, seed: int) -> Pixels:
+    """Normal numbers of mean 0 for the pixels from (x0, y0) on, `float32[height, width, 3]`: `shared` of one for all channels and `own`
+    of one for each, each of which has a deviation of 1."""
+    out = blank(height, width, 3)
+    _alike(x0, y0, np.uint32(seed & 0xFFFFFFFF), np.float32(shared), np.float32(own), out)
     return out
 
 

@@ -11,9 +11,10 @@ from pydantic import Field
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import gaussian, reach
-from ..kernels.noise import mixed_seed, normal
+from ..kernels.noise import alike, mixed_seed
+from ..kernels.resample import reduce_area
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
 
 
 class GrainParams(OfCamera, ThroughParams):
@@ -41,27 +42,34 @@ def _gain(size: float) -> float:
     return 1 / math.sqrt(float((weights.astype(np.float64) ** 2).sum()))
 
 
-def grains(window: Window, size: float, colour: float, seed: int) -> NDArray[np.float32]:
-    """Noise of mean 0 and deviation 1, `float32[h, w, 3]`, its channels as much alike as `colour` says."""
+def grains(window: Window, size: float, colour: float, seed: int, strength: float = 1.0) -> NDArray[np.float32]:
+    """Noise of mean 0 and a deviation of `strength`, `float32[h, w, 3]`, its channels as much alike as `colour` says."""
     around = reach(size) if size > 0 else 0
     w = window.grown(around)
-    noise = normal(w.x0, w.y0, w.width, w.height, 4, seed)
-    own = noise[..., 1:] * np.float32(math.sqrt(colour))
-    own += noise[..., :1] * np.float32(math.sqrt(1 - colour))
-    if size <= 0:
-        return own
-    out = (window.x0, window.y0, window.x1, window.y1)
-    return gaussian(own, size, size, (w.x0, w.y0), out, False) * np.float32(_gain(size))
+    strength *= _gain(size) if size > 0 else 1
+    own = alike(w.x0, w.y0, w.width, w.height, strength * math.sqrt(1 - colour), strength * math.sqrt(colour), seed)
+    return own if size <= 0 else gaussian(own, size, size, (w.x0, w.y0), (window.x0, window.y0, window.x1, window.y1), False)
 
 
-def apply(params: GrainParams, own: Picture, window: Window, scale: int, *, frame: int = 0) -> Picture:
+def apply(params: GrainParams, own: Picture, window: Window, scale: int, *, display: Window, frame: int = 0) -> Picture:
     given = own.crop(window).pixels
-    noise = grains(window, params.size, params.colour, mixed_seed(params.seed, frame)) * np.float32(params.strength)
+    noise = _noise(params, window, scale, display if own.edge == "extend" else None, frame)
     alpha = given[..., 3:]
     if params.response:
         luma = np.maximum(given[..., :3] @ LUMA, 0)[..., None] / np.where(alpha > 0, alpha, 1)
         noise *= (luma / np.float32(0.18)) ** np.float32(params.response)
     return Picture(np.concatenate([given[..., :3] + noise * alpha, alpha], axis=2), window, own.edge)
+
+
+def _noise(params: GrainParams, window: Window, scale: int, goes_on: Window | None, frame: int) -> NDArray[np.float32]:
+    """A preview's pixel has the mean of the grains of the full-size ones that it stands for: nothing below is made finer for it. What is
+    full-size goes on past the frame as its border does, grains and all."""
+    full = window.magnified(scale)
+    near = full if goes_on is None or scale == 1 else full.intersect(goes_on)
+    made = grains(near, params.size, params.colour, mixed_seed(params.seed, frame), params.strength)
+    if scale == 1:
+        return made
+    return reduce_area(np.ascontiguousarray(Picture(made, near, "extend").crop(full).pixels), scale)
 
 
 TREATMENTS.register(
@@ -75,9 +83,9 @@ TREATMENTS.register(
         lambda params: params.strength == 0,
         lambda params, scale: 0,
         USUAL_TOLERANCE,
-        made_at=lambda params, scale: 1,
         of_camera={"strength": "grain"},
         grows=False,
+        knows=of_frame,
         uses_frame=lambda params: not params.still,
         blurs=False,
         summary="the noise of a sensor or of film",
