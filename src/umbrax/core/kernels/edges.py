@@ -69,3 +69,25 @@ def snap(depth: Plane, near: tuple[Plane, Plane], around: tuple[Plane, Plane], e
         ready(depth), ready(low), ready(high), ready(lower), ready(higher), np.float32(edge), np.float32(steep), np.float32(between), out
     )  # fmt: skip
     return out
+
+
+@kernel("void(f4[:,::1], f4[:,::1], f4[:,:,::1], f4[:,:,::1], f4, f4, f4, f4[:,:,::1])")
+def _nearness(depth: Any, beside: Any, shown: Any, behind: Any, opacity: Any, least: Any, nothing: Any, out: Any) -> None:
+    zero, one, nearest = np.float32(0.0), np.float32(1.0), np.float32(1e-6)
+    for y in prange(np.int64(depth.shape[0])):
+        d, e, p = depth[y], beside[y], shown[y].reshape(4 * depth.shape[1])
+        o, b = out[y].reshape(depth.shape[1]), behind[y].reshape(depth.shape[1])
+        for x in range(d.shape[0]):
+            alpha, own = p[4 * x + 3], abs(d[x])
+            z = choose((alpha < one) & (not own < nothing), abs(e[x]), own)
+            near = choose(z < nothing, one / choose(z > nearest, z, nearest), zero)
+            o[x] = choose(alpha * opacity >= least, near, b[x])
+
+
+def nearness(depth: Plane, beside: Plane, shown: Any, behind: Any, opacity: float, least: float, nothing: float) -> Any:
+    """One over the depth `[h, w]` where RGBA that is `shown` covers `least` of a pixel, 0 where nothing stands; elsewhere what is `behind`
+    `[h, w, 1]`. Depth from `nothing` on is none: where it covers a pixel in part it has that of what is `beside`."""
+    out = np.empty_like(behind)
+    planes = (ready(depth), ready(beside), ready(shown), ready(behind))
+    _nearness(planes[0], planes[1], planes[2], planes[3], np.float32(opacity), np.float32(least), np.float32(nothing), out)
+    return out

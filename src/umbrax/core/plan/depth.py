@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 
 from ..errors import UmbraxError, Where
-from ..kernels.edges import REACH
+from ..kernels.edges import REACH, nearness
 from ..picture import Picture, Window
-from ..pictures.data_values import is_nothing
+from ..pictures.data_values import NOTHING
 from ..repair.depth import RIM, SNAP_REACH, by_ids, depth_on, known_depth, snapped
 from .placement import EVERYWHERE
 from .read import reduced_step
@@ -80,11 +80,9 @@ def joined(below: Step | None, depth: Step, shown: Step, opacity: float, where: 
     """One over the depth of a picture so far with a card before it, whose picture RGBA is `shown`."""
 
     def compute(given: tuple[Picture, ...]) -> Any:
-        z, alpha = given[0].pixels[..., 0], given[1].pixels[..., 3]
-        z = np.where(alpha < 1, known_depth(z), z)
-        near = np.where(is_nothing(z), 0, 1 / np.maximum(np.abs(z), np.float32(1e-6)))
-        behind = given[2].pixels[..., 0] if below is not None else np.float32(0)
-        return np.where(alpha * np.float32(opacity) >= MOST, near, behind)[..., None].astype(np.float32)
+        z, shown = given[0].pixels[..., 0], given[1].pixels
+        behind = given[2].pixels if below is not None else np.zeros((*z.shape, 1), np.float32)
+        return nearness(z, known_depth(z), shown, behind, opacity, MOST, NOTHING)
 
     inputs = [depth, shown] + ([] if below is None else [below])
     domain = shown.domain if below is None else shown.domain.union(below.domain)

@@ -218,9 +218,9 @@ def with_camera(params: TreatmentParams, treatment: Treatment, camera: Camera) -
     return params.model_copy(update={name: getattr(camera, of) for name, of in treatment.of_camera.items()})
 
 
-def finer_for(length: float, scale: int) -> int:
-    """The coarsest scale 1/n, from the given one on, at which a length of full-size pixels is at least one and a half pixels."""
-    while scale > 1 and length < 1.5 * scale:
+def finer_for(length: float, scale: int, pixels: float = 1.5) -> int:
+    """The coarsest scale 1/n, from the given one on, at which a length of full-size pixels is at least so many pixels."""
+    while scale > 1 and length < pixels * scale:
         scale //= 2
     return scale
 

@@ -11,6 +11,9 @@ from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment, finer_for
 
 
+LEAST = 1.0  # pixels of sigma at which a preview is blurred as it is: of what it shows that is too fine a tenth is left
+
+
 class SoftenParams(ThroughParams):
     """Blur; a full-frame plate keeps its brightness at the border."""
 
@@ -51,7 +54,7 @@ TREATMENTS.register(
         lambda params: params.size == 0,
         lambda params, scale: max(reach(sigma) for sigma in sigmas(params, scale)),
         USUAL_TOLERANCE,
-        made_at=lambda params, scale: finer_for(min(params.size, params.size * params.aspect), scale),
+        made_at=lambda params, scale: finer_for(min(params.size, params.size * params.aspect), scale, LEAST),
         aliases=("blur",),
         touch=AtTouch("lens", "s", 1, {"size": 6.0}),
         summary="Gaussian blur",
