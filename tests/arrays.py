@@ -27,6 +27,7 @@ class ArraySource:
     ids: dict[str, tuple[np.ndarray, np.ndarray, dict[str, int] | None]] = field(default_factory=dict)
     version: str = "1"
     display: Window | None = None  # by default what the passes cover
+    held: dict[str, Window] = field(default_factory=dict)  # by ID layer; by default all of it
 
     def info(self, name: str) -> FrameInfo:
         height, width = next(iter(self.passes.values()))[1].shape[:2]
@@ -64,6 +65,9 @@ class ArrayReader:
 
     def typeface(self, name: str) -> bytes:
         return typeface(name)
+
+    def held(self, source: str, frame: int, layer: str) -> Window:
+        return self.sources[source].held.get(layer, self.describe(source, frame).layer(layer).window)
 
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[np.ndarray, np.ndarray]:
         self.read.append((source, layer))

@@ -231,3 +231,24 @@ def test_content_keys_tell_apart_what_differs() -> None:
     base = Step(content_key("read 1", ["a"], ()), "read", WHOLE, 4, (), lambda _: (), lambda w, _: picture(0))
     keys = {content_key("grade 1", {"exposure": e}, (base,)) for e in (0.0, 0.5)} | {content_key("grade 2", {"exposure": 0.0}, (base,))}
     assert len(keys) == 3
+
+
+def test_ids_are_read_where_there_are_any_and_no_farther() -> None:
+    """Of an object that is small in its frame that is nearly all: its mattes, and its depth told apart by them, stay as they were."""
+    lens = {"id": "t2", "kind": "defocus", "radius": 3.0, "focus": 5.0}
+    cards = [PLATE, card(STATION, cut=["ball"], treatments=[{"id": "t1", "kind": "grade", "exposure": 1.0, "through": "lamp"}, lens])]
+    whole, part = scene(), scene()
+    covered = np.argwhere(part.sources["station"].ids["object_ids"][1].sum(axis=0) > 0)
+    (top, left), (bottom, right) = covered.min(axis=0).tolist(), (covered.max(axis=0) + 1).tolist()
+    held = Window(left, top, right, bottom)
+    assert held.area < 0.6 * WHOLE.area
+    part.sources["station"].held["object_ids"] = held
+    read: list[Window] = []
+    plain = part.ranks
+    part.ranks = lambda source, frame, layer, window: (read.append(window), plain(source, frame, layer, window))[1]  # type: ignore[method-assign]
+    for scale in (1, 2):
+        assert np.array_equal(make(shot_of(cards), part, scale=scale).pixels, make(shot_of(cards), whole, scale=scale).pixels)
+    assert read
+    assert all(held.contains(window) for window in read)
+    part.sources["station"].held["object_ids"] = Window(0, 0, 0, 0)
+    assert not np.array_equal(make(shot_of(cards), part).pixels, make(shot_of(cards), whole).pixels), "where nothing is held nothing is cut out"

@@ -118,10 +118,14 @@ class Picture:
             return np.zeros(shape, np.float32)
         if self.edge == "extend" and not self.window.empty:
             return self._going_on(window)
-        out = np.full(shape, 1.0 if self.edge == "one" else 0.0, np.float32)
-        part = self.window.intersect(window)
-        if not part.empty:
-            out[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = self.crop(part).pixels
+        outside, part = np.float32(1.0 if self.edge == "one" else 0.0), self.window.intersect(window)
+        if part.empty:
+            return np.full(shape, outside)
+        out = np.empty(shape, np.float32)
+        top, bottom, left, right = part.y0 - window.y0, part.y1 - window.y0, part.x0 - window.x0, part.x1 - window.x0
+        out[:top], out[bottom:] = outside, outside
+        out[top:bottom, :left], out[top:bottom, right:] = outside, outside
+        out[top:bottom, left:right] = self.crop(part).pixels
         return out
 
     def _going_on(self, window: Window) -> Pixels:

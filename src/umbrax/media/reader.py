@@ -157,6 +157,11 @@ class MediaReader:
     def typeface(self, name: str) -> bytes:
         return typeface(name)
 
+    def held(self, source: str, frame: int, layer: str) -> Window:
+        placed = self.frame_of(source, frame).where(layer)
+        copy = placed.copy(self.copies)
+        return placed.found.window if any(copy.fill) else copy.window
+
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         return ranks_on(self.frame_of(source, frame).where(layer).copy(self.copies), window)
 

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import lru_cache
 
 # the words of a name, in the order they are tried; the first rule whose words all stand in the name wins
 RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
@@ -84,6 +85,7 @@ def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
     return any(words[i : i + len(parts)] == parts for i in range(len(words) - len(parts) + 1)) or ("".join(parts) in words)
 
 
+@lru_cache(maxsize=20_000)
 def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ()) -> Recognised:
     """The kind of a pass from its layer name and its channels' last names."""
     words = words_of(name)

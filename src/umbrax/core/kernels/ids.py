@@ -81,7 +81,9 @@ def _with_shares(pulled: Any, total: Any, out: Any) -> None:
         own, whole, o = pulled[y], total[y], out[y]
         for x in range(whole.shape[0]):
             o[x, 0] = own[x]
-            o[x, 1] = min(max(own[x] / whole[x], zero), one) if whole[x] > zero else zero
+            share = own[x] / choose(whole[x] > zero, whole[x], one)
+            share = choose(share > zero, share, zero)
+            o[x, 1] = choose(whole[x] > zero, choose(share < one, share, one), zero)
             o[x, 2] = whole[x]
 
 

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..kernels import ids as kernels
-from ..picture import Edge, Picture, Window
+from ..picture import Edge, Picture, Window, nothing
 from ..plan.reader import IdLayer
 from ..plan.steps import Planner, Step, Together, content_key
 from .base import MATTES, MatteKind, MatteParams
@@ -68,8 +68,11 @@ def set_planes(planner: Planner, source: str, layer: IdLayer, ids: frozenset[int
     edge: Edge = "extend" if layer.window.contains(info.display) else "empty"
 
     def run_many(window: Window, sets: list[frozenset[int]]) -> list[Picture]:
-        values, coverage = reader.ranks(source, frame, layer.name, window)
-        return [Picture(planes, window, edge) for planes in kernels.planes_of_sets(values, coverage, sets)]
+        part = window.intersect(reader.held(source, frame, layer.name))
+        if part.empty:
+            return [Picture(nothing(window, 3).pixels, window, edge) for _ in sets]
+        pulled = kernels.planes_of_sets(*reader.ranks(source, frame, layer.name, part), sets)
+        return [Picture(Picture(planes, part).crop(window).pixels, window, edge) for planes in pulled]
 
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
         return run_many(window, [ids])[0]

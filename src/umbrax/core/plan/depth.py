@@ -29,10 +29,11 @@ def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
     whole = full.domain.intersect(layer.window)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
-        depth, part = given[0].crop(window).pixels[..., :1], window.intersect(whole)
+        held = whole.intersect(reader.held(source, frame, layer.name))
+        depth, part = given[0].crop(window).pixels[..., :1], window.intersect(held)
         if part.empty:
             return Picture(depth, window)
-        near = part.grown(REACH).intersect(whole)
+        near = part.grown(REACH).intersect(held)
         ids, coverage = reader.ranks(source, frame, layer.name, near)
         told = Picture(by_ids(given[0].crop(near).pixels[..., 0], ids, coverage)[..., None], near).crop(part).pixels
         out = depth.copy()

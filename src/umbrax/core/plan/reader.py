@@ -115,6 +115,10 @@ class PassReader(Protocol):
         """The font file of a typeface: sans, sans_bold, serif or mono."""
         ...
 
+    def held(self, source: str, frame: int, layer: str) -> Window:
+        """The part of an ID layer's window outside of which nothing has an ID: it need not be read."""
+        ...
+
     def ranks(self, source: str, frame: int, layer: str, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
         """IDs `uint32[rank, h, w]` and coverages `float32[rank, h, w]` on a full-size window."""
         ...

@@ -10,7 +10,6 @@ from ..kernels.blur import gaussian, reach
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment, finer_for
 
-
 LEAST = 1.0  # pixels of sigma at which a preview is blurred as it is: of what it shows that is too fine a tenth is left
 
 
