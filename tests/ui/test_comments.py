@@ -56,6 +56,10 @@ def test_a_point_is_said_something_of_and_another_finds_it(page: Page, browser: 
     expect(panel).to_have_count(0)
     page.goto(server)
     expect(page.get_by_title("1 open comment").first).to_be_visible()
+    page.goto(f"{server}/people")
+    lately = page.get_by_role("region", name="Changes")
+    expect(lately).to_contain_text("added comment")
+    expect(lately).not_to_contain_text("comment on", timeout=1000)
 
 
 def test_giving_up_says_nothing_and_deleting_asks_nobody_else(page: Page, server: str, shot: int) -> None:

@@ -5,6 +5,7 @@ import threading
 from pathlib import Path
 
 import cv2
+import numba
 import numpy as np
 import OpenEXR
 import pytest
@@ -17,6 +18,7 @@ from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_text
 from umbrax.core.errors import Cancelled
 from umbrax.render.engine import Engine, Want
+from umbrax.render.threads import sharing
 from umbrax.standin.shots import SHOTS
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
@@ -276,6 +278,29 @@ def test_a_newer_request_of_a_viewer_overtakes_an_older_one() -> None:
     for thread in threads:
         thread.join(5)
     assert order == ["2 overtaken", "1 stopped", "3 ran"]
+
+
+def test_what_is_computed_at_the_same_time_shares_the_processors(bench: Bench) -> None:
+    gate = Gate(slots=2)
+    with gate.enter("one", 1, "look") as alone:
+        with gate.enter("other", 1, "look") as second:
+            assert (alone.beside, second.beside) == (0, 1)
+        with gate.enter("third", 1, "look") as after:
+            assert after.beside == 1, "the first still runs"
+    with gate.enter("one", 2, "look") as again:
+        assert again.beside == 0
+
+    every = numba.get_num_threads()
+    shot, roots = shot_of(bench), shared(bench).roots(bench.shot_id)
+    made = []
+    for beside in (0, 1, 100):
+        with sharing(beside):
+            assert numba.get_num_threads() == max(1, every // (beside + 1))
+            engine = Engine(shared(bench).engine.copies)
+            made.append(engine.make(shot, roots, 1001, Want(), scale=4).picture.pixels)
+    assert numba.get_num_threads() == every
+    assert np.array_equal(made[0], made[1])
+    assert np.array_equal(made[0], made[2])
 
 
 def test_looks_go_before_thumbnails() -> None:

@@ -10,7 +10,7 @@ const NOUNS: Record<string, string> = {
   people: "the person",
   media_folders: "the media folder",
   renders: "render",
-  comments: "a comment on",
+  comments: "comment",
 };
 const WAYS = { insert: "added", update: "changed", delete: "removed" };
 const KINDS: Record<string, string> = {

@@ -41,6 +41,7 @@ class Ticket:
     gone: Callable[[], bool]
     waited: float = 0.0
     since: float = 0.0  # when it began to wait for this turn
+    beside: int = 0  # others that were computed, or about to be, when its turn came
 
     def watch(self) -> None:
         if self.gate.newest.get(self.viewer, self.sequence) > self.sequence or self.gone():
@@ -98,6 +99,7 @@ class Gate:
                     self._condition.wait(min(left, 0.5))
                     ticket.watch()
                 ticket.watch()
+                ticket.beside = min(self._running + len(self._waiting) - 1, self.slots - 1)
                 self._running += 1
             finally:
                 self._waiting.remove(ticket)

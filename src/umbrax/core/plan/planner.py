@@ -106,7 +106,7 @@ class ShotPlanner(MattePlanner):
     def _from_finer(self, made: Callable[[int], Step], scale: int) -> Step:
         """What is not linear goes wrong where a pixel holds too much: nothing is computed coarser than at `COARSEST`.
 
-        Light that spreads is fed from one scale finer than asked.
+        Light that spreads is fed at the scale that is asked for, beyond `FED_AT` at one scale finer.
         """
         finer = min(scale, COARSEST)
         self.feed_scale = scale if scale <= FED_AT else scale // 2
