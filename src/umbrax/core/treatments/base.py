@@ -218,8 +218,10 @@ def with_camera(params: TreatmentParams, treatment: Treatment, camera: Camera) -
     return params.model_copy(update={name: getattr(camera, of) for name, of in treatment.of_camera.items()})
 
 
-def finer_for(length: float, scale: int, pixels: float = 1.5) -> int:
-    """The coarsest scale 1/n, from the given one on, at which a length of full-size pixels is at least so many pixels."""
+def finer_for(length: float, scale: int, at_a_half: float = 1.5) -> int:
+    """The coarsest scale 1/n, from the given one on, at which a length of full-size pixels is at least one and a half pixels; where a half is
+    asked for, so many."""
+    pixels = at_a_half if scale == 2 else 1.5
     while scale > 1 and length < pixels * scale:
         scale //= 2
     return scale

@@ -10,7 +10,7 @@ from ..kernels.blur import gaussian, reach
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment, finer_for
 
-LEAST = 1.0  # pixels of sigma at which a preview is blurred as it is: of what it shows that is too fine a tenth is left
+AT_A_HALF = 1.0  # pixels of sigma from which a half is blurred as it is: of what it shows that is too fine a tenth is left
 
 
 class SoftenParams(ThroughParams):
@@ -53,7 +53,7 @@ TREATMENTS.register(
         lambda params: params.size == 0,
         lambda params, scale: max(reach(sigma) for sigma in sigmas(params, scale)),
         USUAL_TOLERANCE,
-        made_at=lambda params, scale: finer_for(min(params.size, params.size * params.aspect), scale, LEAST),
+        made_at=lambda params, scale: finer_for(min(params.size, params.size * params.aspect), scale, AT_A_HALF),
         aliases=("blur",),
         touch=AtTouch("lens", "s", 1, {"size": 6.0}),
         summary="Gaussian blur",
