@@ -7,7 +7,7 @@ VENV=$ROOT/.venv
 export UMBRAX_STATE=$STATE
 export NUMBA_CACHE_DIR=${NUMBA_CACHE_DIR:-$STATE/kernels}
 export NUMBA_THREADING_LAYER=omp
-# threads that wait for the next loop sleep: many requests share few processors
+# threads that wait for the next loop sleep: many requests, or processes of tests, share few processors
 export OMP_WAIT_POLICY=passive
 export PYTHONUNBUFFERED=1
 export PIP_DISABLE_PIP_VERSION_CHECK=1

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from flask import has_request_context, request
 
 from umbrax.core.errors import Cancelled, UmbraxError
+from umbrax.render.threads import sharing
 
 ORDER: dict[str, int] = {"look": 0, "refine": 1, "thumbnail": 2, "prefetch": 3}
 MOST_WAITING = (20, 12, 24, 8)  # by rank
@@ -106,7 +107,8 @@ class Gate:
                 ticket.waited += time.monotonic() - ticket.since
                 self._condition.notify_all()
         try:
-            yield
+            with sharing(ticket.beside):
+                yield
         finally:
             with self._condition:
                 self._running -= 1

@@ -20,7 +20,6 @@ from umbrax.core.pictures.data_values import usual_span
 from umbrax.core.plan.reader import PICTURE_KINDS
 from umbrax.render.engine import SCALES, Kind, Looked, Want, statistics
 from umbrax.render.grounds import Ground
-from umbrax.render.threads import sharing
 
 from . import encoding
 from .gate import Ticket
@@ -121,8 +120,7 @@ class Probe(BaseModel):
 
 def compute(shot_id: int, shot: Shot, order: LookedAt, frame: int, window: Window | None, scale: int, ticket: Ticket | None) -> Looked:
     extra: dict[str, Any] = {} if ticket is None else {"watch": ticket.watch}
-    with sharing(0 if ticket is None else ticket.beside):
-        return state().engine.make(shot, state().roots(shot_id), frame, order.want(), window=window, scale=scale, keep_going=True, **extra)
+    return state().engine.make(shot, state().roots(shot_id), frame, order.want(), window=window, scale=scale, keep_going=True, **extra)
 
 
 def _scaled_window(shot: Shot, window: tuple[int, int, int, int] | None, scale: int) -> Window:

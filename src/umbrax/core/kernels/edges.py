@@ -88,6 +88,7 @@ def nearness(depth: Plane, beside: Plane, shown: Any, behind: Any, opacity: floa
     """One over the depth `[h, w]` where RGBA that is `shown` covers `least` of a pixel, 0 where nothing stands; elsewhere what is `behind`
     `[h, w, 1]`. Depth from `nothing` on is none: where it covers a pixel in part it has that of what is `beside`."""
     out = np.empty_like(behind)
-    planes = (ready(depth), ready(beside), ready(shown), ready(behind))
-    _nearness(planes[0], planes[1], planes[2], planes[3], np.float32(opacity), np.float32(least), np.float32(nothing), out)
+    _nearness(
+        ready(depth), ready(beside), ready(shown), ready(behind), np.float32(opacity), np.float32(least), np.float32(nothing), out
+    )  # fmt: skip
     return out

@@ -10,13 +10,36 @@ from . import blank, kernel, part, ready
 from .vectors import choose
 
 Values = NDArray[np.float32]
-NOTHING = 1e9  # depth from here on means that nothing is there
+LENS = "f4, f4, f4, f4"  # focus, endless, most, nothing
 
 
-@kernel("void(f4[:,:,::1], f4[:,:,::1], i8, i8, f4, f4, f4, f4[:,::1])")
-def _radii(light: Any, depth: Any, down: Any, right: Any, focus: Any, endless: Any, most: Any, out: Any) -> None:
-    one, least, nothing = np.float32(1.0), np.float32(1e-6), np.float32(NOTHING)
-    width, far = light.shape[1], max(-most, min(most, endless))
+@part
+def _radius(depth: Any, focus: Any, endless: Any, most: Any, nothing: Any) -> Any:
+    away = abs(depth)
+    spread = endless * (np.float32(1.0) - focus / max(away, np.float32(1e-6)))
+    # NaN is nothing as well
+    return max(-most, min(most, choose(away < nothing, spread, endless)))
+
+
+@kernel(f"void(f4[:,::1], {LENS}, f4[:,::1])")
+def _by_depth(depth: Any, focus: Any, endless: Any, most: Any, nothing: Any, out: Any) -> None:
+    for y in prange(np.int64(depth.shape[0])):
+        z, o = depth[y], out[y]
+        for x in range(z.shape[0]):
+            o[x] = _radius(z[x], focus, endless, most, nothing)
+
+
+def by_depth(depth: Values, focus: float, endless: float, most: float, nothing: float) -> Values:
+    """`float32[h, w]` in pixels, negative before the focus: `endless` x (1 - focus / depth), no farther than `most`. From `nothing` on a
+    depth, whatever its sign, means that nothing is there: that is infinitely far."""
+    out = blank(*depth.shape)
+    _by_depth(ready(depth), np.float32(focus), np.float32(endless), np.float32(most), np.float32(nothing), out)
+    return out
+
+
+@kernel(f"void(f4[:,:,::1], f4[:,:,::1], i8, i8, {LENS}, f4[:,::1])")
+def _radii(light: Any, depth: Any, down: Any, right: Any, focus: Any, endless: Any, most: Any, nothing: Any, out: Any) -> None:
+    one, width, far = np.float32(1.0), light.shape[1], max(-most, min(most, endless))
     start, end = max(np.int64(0), -right), max(np.int64(0), min(width, depth.shape[1] - right))
     for y in prange(np.int64(light.shape[0])):
         o, row = out[y], np.int64(y) + down
@@ -26,20 +49,18 @@ def _radii(light: Any, depth: Any, down: Any, right: Any, focus: Any, endless: A
         p, z, to = light[y].reshape(4 * width), depth[row].reshape(2 * depth.shape[1]), o[start:end]
         for x in range(to.shape[0]):
             i = 2 * (start + x + right)
-            away = abs(choose(p[4 * (start + x) + 3] < one, z[i + 1], z[i]))
-            spread = endless * (one - focus / max(away, least))
-            # NaN is nothing as well
-            to[x] = choose(away < nothing, max(-most, min(most, spread)), far)
+            to[x] = _radius(choose(p[4 * (start + x) + 3] < one, z[i + 1], z[i]), focus, endless, most, nothing)
 
 
-def radii(light: Values, depth: Values, place: tuple[int, int], focus: float, endless: float, most: float) -> Values:
-    """`float32[h, w]` in pixels, negative before the focus: `endless` x (1 - focus / depth), no farther than `most`.
+def radii(
+    light: Values, depth: Values, place: tuple[int, int], focus: float, endless: float, most: float, nothing: float
+) -> Values:  # fmt: skip
+    """The same of pixels of RGBA `light`, by `depth` `float32[h, w, 2]`: theirs, and that of those partly covered.
 
-    `depth` `float32[h, w, 2]` is that of pixels of RGBA `light`, and the second that of those partly covered; `place` the row and column
-    in it of the first pixel of `light`. Where it says that nothing stands, or does not say, that is infinitely far.
+    `place` is the row and column in it of the first pixel of `light`; what it does not tell of is infinitely far.
     """
     out = blank(*light.shape[:2])
-    _radii(ready(light), ready(depth), *place, np.float32(focus), np.float32(endless), np.float32(most), out)
+    _radii(ready(light), ready(depth), *place, np.float32(focus), np.float32(endless), np.float32(most), np.float32(nothing), out)
     return out
 
 

@@ -95,6 +95,12 @@ def _join(rows: Any, covers: Any, holds: Any, out: Any) -> None:
             out[x, c] *= f
 
 
+@part
+def _rows_of(k: Any, per_pixel: Any) -> Any:
+    """How many rows from its own a pixel of the size k / `per_pixel` reaches."""
+    return (k + per_pixel // 2 + per_pixel - 1) // per_pixel
+
+
 @kernel(SIGNATURE, contract=True, four=True)
 def spread_discs(
     light: Any, back: Any, runs: Any, counts: Any, most: Any, left: Any, right: Any, of_row: Any, share: Any, count: Any, per_pixel: Any,
@@ -118,7 +124,7 @@ def spread_discs(
             for q in range(max(0, y - middle), min(height, y + middle + 1)):
                 away = y - q
                 for layer in range(2):
-                    if away != 0 and (most[layer, q] + per_pixel // 2 + per_pixel - 1) // per_pixel < abs(away):
+                    if away != 0 and _rows_of(most[layer, q], per_pixel) < abs(away):
                         continue
                     lights = (light[q] if layer == 0 else back[q]).reshape(4 * width)
                     for n in range(counts[layer, q]):
@@ -127,7 +133,7 @@ def spread_discs(
                         code, s = runs[layer, q, n, 1], runs[layer, q, n, 2]
                         turned = code < -1
                         k = np.int64(-2 - code if turned else code)
-                        if k == -1 or (k <= sharp and away != 0) or (k + per_pixel // 2 + per_pixel - 1) // per_pixel < abs(away):
+                        if k == -1 or (k <= sharp and away != 0) or _rows_of(k, per_pixel) < abs(away):
                             continue
                         holds[s] = True
                         if k <= sharp:  # what is not spread stays in its pixel: it begins there, and ends in the next

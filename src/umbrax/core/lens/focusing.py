@@ -8,7 +8,8 @@ on everything behind, and from half of it in front, is spread to at most c.
 import numpy as np
 from numpy.typing import NDArray
 
-from ..pictures.data_values import is_nothing
+from ..kernels.radii import by_depth
+from ..pictures.data_values import NOTHING
 
 Values = NDArray[np.float32]
 JUST_BEYOND = 1.001  # focal lengths: nothing nearer has an image
@@ -43,6 +44,4 @@ def spread_by(depth: Values, focus: float, endless: float, most: float) -> Value
     endless x (d - s) / d, which is what the thin lens gives if `endless` is the radius of what is infinitely far; where depth says
     that nothing is there it is that. Nothing is spread farther than `most`. Distances count whichever sign they are written with.
     """
-    away = np.maximum(np.abs(depth), np.float32(1e-6))
-    radius = np.float32(endless) * (1 - np.float32(focus) / away)
-    return np.clip(np.where(is_nothing(depth), np.float32(endless), radius), -np.float32(most), np.float32(most)).astype(np.float32)
+    return by_depth(depth, focus, endless, most, NOTHING)

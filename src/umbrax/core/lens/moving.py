@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from ..kernels import blank, ready
 from ..kernels.behind import holds_nothing
+from ..kernels.radii import surrounded
 from ..kernels.spreading import spread_lines
 from ..picture import Picture
 from .behind import nearest_behind, with_behind
@@ -24,8 +25,8 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     """
     way = np.where(holds_nothing(own.pixels)[..., None], np.float32(0), way).astype(np.float32)
     reach = math.ceil(float(np.abs(way).max(initial=0)) / 2) + 1
-    light, way = padded(own.pixels, reach, on), padded(way, reach, on)
-    order = np.where(holds_nothing(light), np.float32(np.inf), padded(order[..., None], reach, on)[..., 0])
+    light, order, _ = surrounded(own.pixels, order, reach, on)
+    way = padded(way, reach, on)
     known = order[np.isfinite(order)]
     low, high = (float(known.min()), float(known.max())) if known.size else (0.0, 1.0)
     step = max(high - low, 1e-3) / SLICES

@@ -16,6 +16,7 @@ from ..lens.apertures import aperture
 from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
 from ..lens.spreading import goes_on, spread_through
 from ..picture import Picture, Window
+from ..pictures.data_values import NOTHING
 from ..plan.steps import Step
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for, of_frame
 
@@ -86,7 +87,8 @@ def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, de
     if depth is None:
         return np.full((window.height, window.width), params.radius / scale, np.float32)
     place = (window.y0 - depth.window.y0, window.x0 - depth.window.x0)
-    return radii(own.pixels, depth.pixels, place, params.focus, _endless(params, display.width) / scale, _most(params, scale))
+    endless, most = _endless(params, display.width) / scale, _most(params, scale)
+    return radii(own.pixels, depth.pixels, place, params.focus, endless, most, NOTHING)
 
 
 def blur_of(params: DefocusParams, depth: Picture, display: Window, scale: int) -> NDArray[np.float32]:
