@@ -1,4 +1,4 @@
-"""What the scripts think of a process they started: alive while it becomes another program, gone when it has ended."""
+"""What the scripts think of a process they started: alive while it becomes another program, gone when it has ended; and how it yields."""
 
 import os
 import subprocess
@@ -40,3 +40,19 @@ def test_a_process_that_becomes_another_program_is_alive(tmp_path: Path) -> None
         process.wait()
     assert ended == "lost"
     assert asked(ASKING, tmp_path / "pid", tmp_path / "state", 3) == "lost"
+
+
+def test_what_yields_does_so_to_other_sessions_as_well() -> None:
+    """Where Linux shares the processors among sessions, a nice process in a session of its own would still get as much as all of another."""
+    telling = (
+        "import os; print(os.nice(0)); print(open('/proc/self/autogroup').read() if os.path.exists('/proc/self/autogroup') else 'nice 19')"
+    )
+    command = [ROOT / "bin/lib/yielding", sys.executable, "-c", telling]
+    own = subprocess.run(command, start_new_session=True, capture_output=True, text=True, check=True).stdout
+    assert own.startswith("19\n")
+    assert own.strip().endswith("nice 19")
+    # whoever starts it by hand keeps the rest of their session as it was
+    mine = Path("/proc/self/autogroup")
+    before = mine.read_text() if mine.exists() else ""
+    assert subprocess.run(command, capture_output=True, text=True, check=True).stdout.startswith("19\n")
+    assert (mine.read_text() if before else "") == before

@@ -11,7 +11,7 @@ start_service() {
   database_mark >"$RUN/$1.database"
   case $1 in
     server) launch "$RUN/server.log" "$VENV/bin/umbrax" serve --host "${UMBRAX_HOST:-127.0.0.1}" --port "$(cat "$RUN/port")" >"$RUN/server.pid" ;;
-    worker) launch "$RUN/worker.log" nice -n 19 "$VENV/bin/umbrax" worker >"$RUN/worker.pid" ;;
+    worker) launch "$RUN/worker.log" "$ROOT/bin/lib/yielding" "$VENV/bin/umbrax" worker >"$RUN/worker.pid" ;;
   esac
 }
 # logs are copied and emptied in place: whoever writes to one goes on writing

@@ -191,6 +191,24 @@ def test_a_treat_card_has_the_depth_of_all_that_is_joined() -> None:
     assert made([element("valley", depth=4.0), element("station", opacity=0.2), finish], **lamp_behind)[MIDDLE, 38, 0] == 0
 
 
+def test_a_shadow_is_as_far_away_as_what_it_falls_on() -> None:
+    """Whatever the depth pass of its own source says there; a depth that is set on its card counts."""
+    plate = picture(lamp(500.0))
+    shade = ArraySource(
+        {"shadow": ("shadow", np.zeros((SIZE, SIZE, 1), np.float32)), "depth": ("depth", np.full((SIZE, SIZE, 1), 40, np.float32))}
+    )
+    shadow = {"id": "shadow", "picture": {"kind": "shadow", "source": "shade"}, "opacity": 0.6}
+    finish = {"id": "finish", "treat": True, "treatments": [defocus(focus=4.0, radius=9.0)]}
+
+    def shown(**settings: Any) -> np.ndarray:
+        return made([element("valley", depth=4.0), {**shadow, **settings}, finish], valley=plate, shade=shade)
+
+    sharp = shown()
+    assert sharp[MIDDLE, MIDDLE, 0] == pytest.approx(500 * 0.4)
+    assert np.count_nonzero(sharp[..., 0]) == 1
+    assert shown(depth=40.0)[MIDDLE, MIDDLE, 0] < 10
+
+
 def test_a_bundle_has_the_depth_of_what_is_in_it() -> None:
     pole = np.zeros((SIZE, SIZE, 4), np.float32)
     pole[:, 40:56] = [0.0, 1.0, 0.0, 1.0]

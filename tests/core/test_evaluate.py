@@ -57,6 +57,18 @@ def test_several_id_mattes_of_a_layer_are_pulled_in_one_reading_and_kept_each_by
     assert np.array_equal(first.pixels, again.pixels)
 
 
+def test_what_only_hides_something_at_full_size_is_not_lit_there() -> None:
+    """A line that what is nearer hides is found at full size, also of a preview: that needs the alpha of a rebuild and not its lights."""
+    line = {"id": "line", "treat": True, "treatments": [{"id": "t1", "kind": "outline", "of": "ball", "form": "open", "smallest": 1.0}]}
+    cache, reader = PictureCache(1 << 28), scene()
+    seen = make(shot_of([PLATE, STATION, line]), reader, cache=cache, scale=2)
+    assert cache.counters.computed["outline"] == 1
+    assert cache.counters.computed["depth joined 2"] == 1
+    assert cache.counters.computed["rebuild 1"] == 1, "that of the preview"
+    without = make(shot_of([PLATE, STATION]), scene(), scale=2)
+    assert not np.array_equal(seen.pixels, without.pixels)
+
+
 def test_a_still_is_computed_once_for_all_frames() -> None:
     cache, reader = PictureCache(1 << 28), scene()
     shot = shot_of([card(PLATE, treatments=[{"id": "t", "kind": "soften", "size": 4}])])

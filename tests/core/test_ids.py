@@ -81,6 +81,21 @@ def test_many_mattes_in_one_pass_equal_each_alone() -> None:
         assert np.array_equal(together[number], pull(ids, coverage, names)[..., 0])
 
 
+def test_ranks_are_read_where_they_lie() -> None:
+    """In turn with coverages, in a window of a larger frame, as a fast copy holds them; or in any other way."""
+    rng = np.random.default_rng(6)
+    planes = rng.random((12, 30, 40)).astype(np.float32)
+    planes[0::2] = rng.integers(0, 40, (6, 30, 40)).astype(np.uint32).view(np.float32)
+    kept, names = planes.copy(), frozenset(range(1, 30, 3))
+    for part in (np.s_[:, :, :], np.s_[:, 7:19, 5:38], np.s_[:, 29:, 39:], np.s_[:, ::2, ::-1]):
+        ids, coverage = planes[0::2][part].view(np.uint32), planes[1::2][part]
+        together = planes_of_sets(ids.copy(), coverage.copy(), [names, frozenset({4})])
+        for one, other in zip(planes_of_sets(ids, coverage, [names, frozenset({4})]), together, strict=True):
+            assert np.array_equal(one, other)
+        assert np.array_equal(sum_of_ranks(ids, coverage), sum_of_ranks(ids.copy(), coverage.copy()))
+    assert np.array_equal(planes.view(np.uint32), kept.view(np.uint32))
+
+
 def test_the_sum_leaves_out_id_zero_only() -> None:
     ids = np.array([[[7, 0]], [[0, 9]]], np.uint32)
     coverage = np.array([[[0.6, 0.7]], [[0.4, 0.2]]], np.float32)

@@ -343,6 +343,8 @@ def planes_on(copy: PassCopy, window: Window, channels: slice = slice(None)) -> 
 
 
 def ranks_on(copy: PassCopy, window: Window) -> tuple[NDArray[np.uint32], NDArray[np.float32]]:
-    """IDs and coverages `[rank, h, w]` of an ID layer's copy, whose planes hold them in turn, on any window inside it."""
-    ids, coverage = (np.ascontiguousarray(planes_on(copy, window, one), np.float32) for one in (np.s_[0::2], np.s_[1::2]))
-    return ids.view(np.uint32), coverage
+    """IDs and coverages `[rank, h, w]` of an ID layer's copy, whose planes hold them in turn, on any window inside it, as they lie there."""
+    planes = np.asarray(planes_on(copy, window))
+    if planes.dtype != np.float32:
+        planes = planes.astype(np.float32)
+    return planes[0::2].view(np.uint32), planes[1::2]

@@ -105,6 +105,19 @@ def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:
     return result
 
 
+def in_rows(planes: NDArray[Any], dtype: Any = np.float32) -> tuple[NDArray[Any], int, int]:
+    """Planes `[n, h, w]` for a kernel that reads them row by row where they lie: as one line of numbers, and how far in it the next plane
+    and the next row begin. They may be some of many, or a window of larger ones: copied are only those whose rows are not in one piece."""
+    size = np.dtype(dtype).itemsize
+    together = planes.dtype == dtype and planes.flags.writeable and planes.flags.aligned and planes.strides[2] == size
+    if not together or any(step < 0 or step % size for step in planes.strides):
+        planes = ready(planes, dtype)
+    n, height, width = planes.shape
+    next_plane, next_row = planes.strides[0] // size, planes.strides[1] // size
+    length = (n - 1) * next_plane + (height - 1) * next_row + width if planes.size else 0
+    return np.lib.stride_tricks.as_strided(planes, (length,), (size,)), next_plane, next_row
+
+
 def blank(*shape: int) -> NDArray[np.float32]:
     """A new float32 array with nothing in it yet; it begins on a cache line, which halves the cost of wide vectors."""
     raw = np.empty(math.prod(shape) + LINE, np.float32)

@@ -13,7 +13,7 @@ Plane = NDArray[np.float32]
 REACH = 2  # pixels on each side in which a thing has to be alone in one
 
 
-@kernel("void(f4[:,::1], u4[:,:,::1], f4[:,:,::1], f4, f4, f4[:,::1])")
+@kernel("void(f4[:,::1], u4[:,:,:], f4[:,:,:], f4, f4, f4[:,::1])")
 def depth_by_ids(depth: Any, ids: Any, coverage: Any, least: Any, alone: Any, out: Any) -> None:
     """Of a pixel in which several things are seen the depth of the nearest of them, each as in the next pixel that it has to itself.
 
@@ -72,23 +72,23 @@ def snap(depth: Plane, near: tuple[Plane, Plane], around: tuple[Plane, Plane], e
 
 
 @kernel("void(f4[:,::1], f4[:,::1], f4[:,:,::1], f4[:,:,::1], f4, f4, f4, f4[:,:,::1])")
-def _nearness(depth: Any, beside: Any, shown: Any, behind: Any, opacity: Any, least: Any, nothing: Any, out: Any) -> None:
+def _nearness(depth: Any, beside: Any, alpha: Any, behind: Any, opacity: Any, least: Any, nothing: Any, out: Any) -> None:
     zero, one, nearest = np.float32(0.0), np.float32(1.0), np.float32(1e-6)
     for y in prange(np.int64(depth.shape[0])):
-        d, e, p = depth[y], beside[y], shown[y].reshape(4 * depth.shape[1])
+        d, e, p = depth[y], beside[y], alpha[y].reshape(depth.shape[1])
         o, b = out[y].reshape(depth.shape[1]), behind[y].reshape(depth.shape[1])
         for x in range(d.shape[0]):
-            alpha, own = p[4 * x + 3], abs(d[x])
-            z = choose((alpha < one) & (not own < nothing), abs(e[x]), own)
+            own = abs(d[x])
+            z = choose((p[x] < one) & (not own < nothing), abs(e[x]), own)
             near = choose(z < nothing, one / choose(z > nearest, z, nearest), zero)
-            o[x] = choose(alpha * opacity >= least, near, b[x])
+            o[x] = choose(p[x] * opacity >= least, near, b[x])
 
 
-def nearness(depth: Plane, beside: Plane, shown: Any, behind: Any, opacity: float, least: float, nothing: float) -> Any:
-    """One over the depth `[h, w]` where RGBA that is `shown` covers `least` of a pixel, 0 where nothing stands; elsewhere what is `behind`
-    `[h, w, 1]`. Depth from `nothing` on is none: where it covers a pixel in part it has that of what is `beside`."""
+def nearness(depth: Plane, beside: Plane, alpha: Any, behind: Any, opacity: float, least: float, nothing: float) -> Any:
+    """One over the depth `[h, w]` where what has `alpha` `[h, w, 1]` covers `least` of a pixel, 0 where nothing stands; elsewhere what is
+    `behind` `[h, w, 1]`. Depth from `nothing` on is none: where it covers a pixel in part it has that of what is `beside`."""
     out = np.empty_like(behind)
     _nearness(
-        ready(depth), ready(beside), ready(shown), ready(behind), np.float32(opacity), np.float32(least), np.float32(nothing), out
+        ready(depth), ready(beside), ready(alpha), ready(behind), np.float32(opacity), np.float32(least), np.float32(nothing), out
     )  # fmt: skip
     return out

@@ -8,12 +8,13 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import blank, kernel, part, ready
+from . import blank, in_rows, kernel, part
 from .vectors import choose
 
 Ids = NDArray[np.uint32]
 Pixels = NDArray[np.float32]
 AT_ONCE = 32  # mattes in one pass: one bit each
+NO_TOTAL: Pixels = np.empty((0, 0), np.float32)
 
 
 @part
@@ -30,6 +31,13 @@ def _any(names: Any) -> Any:
 
 
 @part
+def _sum(shares: Any, names: Any, fresh: Any, total: Any) -> None:
+    zero = np.float32(0.0)
+    for x in range(total.shape[0]):
+        total[x] = choose(fresh, zero, total[x]) + choose(names[x] != np.uint32(0), shares[x], zero)
+
+
+@part
 def _put(shares: Any, found: Any, bit: Any, fresh: Any, plane: Any) -> None:
     zero = np.float32(0.0)
     if fresh:
@@ -40,15 +48,20 @@ def _put(shares: Any, found: Any, bit: Any, fresh: Any, plane: Any) -> None:
             plane[x] += choose((found[x] & bit) != np.uint32(0), shares[x], zero)
 
 
-@kernel("void(u4[:,:,::1], f4[:,:,::1], u4[::1], u4[::1], u4[::1], u4, f4[:,:,::1])")
-def _pull(ids: Any, coverage: Any, table: Any, bits: Any, factors: Any, shift: Any, out: Any) -> None:
-    """One look-up for each rank of a pixel gives the bits of all mattes that want its name; no branch depends on names."""
-    first, second, none = factors[0], factors[1], np.uint32(0)
-    width, count = ids.shape[2], out.shape[0]
-    for y in prange(np.int64(ids.shape[1])):
+@kernel("void(u4[::1], f4[::1], i8[::1], u4[::1], u4[::1], u4[::1], u4, f4[:,:,::1], f4[:,::1])")
+def _pull(ids: Any, coverage: Any, places: Any, table: Any, bits: Any, factors: Any, shift: Any, out: Any, total: Any) -> None:
+    """One look-up for each rank of a pixel gives the bits of all mattes that want its name; no branch depends on names.
+
+    Ranks lie where they lie: `places` are how many there are, and how far the next rank and the next row begin of IDs and of coverages.
+    `total`, where it has rows, gets the sum of all that have a name.
+    """
+    first, second, none, zero = factors[0], factors[1], np.uint32(0), np.float32(0.0)
+    width, count = out.shape[2], out.shape[0]
+    for y in prange(np.int64(out.shape[1])):
         found, fresh = np.empty(width, np.uint32), True
-        for rank in range(ids.shape[0]):
-            names, shares = ids[rank, y], coverage[rank, y]
+        for rank in range(places[0]):
+            at, beside = rank * places[1] + np.int64(y) * places[2], rank * places[3] + np.int64(y) * places[4]
+            names, shares = ids[at : at + width], coverage[beside : beside + width]
             if not _any(names):
                 continue
             for x in range(width):
@@ -58,20 +71,13 @@ def _pull(ids: Any, coverage: Any, table: Any, bits: Any, factors: Any, shift: A
                 found[x] = here
             for m in range(count):
                 _put(shares, found, np.uint32(np.uint32(1) << np.uint32(m)), fresh, out[m, y])
+            if total.shape[0]:
+                _sum(shares, names, fresh, total[y])
             fresh = False
         if fresh:
-            out[:, y] = np.float32(0.0)
-
-
-@kernel("void(u4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
-def _sum_named(ids: Any, coverage: Any, out: Any) -> None:
-    for y in prange(np.int64(ids.shape[1])):
-        row = out[y].reshape(ids.shape[2])
-        row[:] = np.float32(0.0)
-        for rank in range(ids.shape[0]):
-            names, shares = ids[rank, y], coverage[rank, y]
-            for x in range(row.shape[0]):
-                row[x] += choose(names[x] != np.uint32(0), shares[x], np.float32(0.0))
+            out[:, y] = zero
+            if total.shape[0]:
+                total[y] = zero
 
 
 @kernel("void(f4[:,::1], f4[:,::1], f4[:,:,::1])")
@@ -143,26 +149,32 @@ def _filled(lookup: Lookup, wanted: dict[int, int]) -> bool:
 def pull(ids: Ids, coverage: Pixels, names: frozenset[int]) -> Pixels:
     """Coverage `float32[h, w, 1]` of a set of IDs: summed in float32 in the order of ranks.
 
-    `ids` and `coverage` are planar `[rank, h, w]`. ID 0 is "no object" and is never pulled.
+    `ids` and `coverage` are planar `[rank, h, w]`, read where they lie if their rows are in one piece. ID 0 is "no object" and is never pulled.
     """
     return pull_many(ids, coverage, [names]).reshape(*ids.shape[1:], 1)
 
 
 def pull_many(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> Pixels:
     """Several mattes in one pass, `float32[matte, h, w]`; each equals what `pull` gives alone."""
+    return _pulled(ids, coverage, sets, NO_TOTAL)
+
+
+def _pulled(ids: Ids, coverage: Pixels, sets: list[frozenset[int]], total: Pixels) -> Pixels:
     out = blank(len(sets), *ids.shape[1:])
-    for start in range(0, len(sets), AT_ONCE):
+    (names, *of_names), (shares, *of_shares) = in_rows(ids, np.uint32), in_rows(coverage)
+    places = np.array([len(ids), *of_names, *of_shares], np.int64)
+    for start in range(0, max(len(sets), 1), AT_ONCE):
         part = slice(start, start + AT_ONCE)
         found = lookup(tuple(sets[part]))
-        _pull(ready(ids, np.uint32), ready(coverage), found.table, found.bits, found.factors, found.shift, out[part])
+        _pull(names, shares, places, found.table, found.bits, found.factors, found.shift, out[part], NO_TOTAL if start else total)
     return out
 
 
 def sum_of_ranks(ids: Ids, coverage: Pixels) -> Pixels:
     """The coverage of everything but ID 0, `float32[h, w, 1]`."""
-    out = blank(*ids.shape[1:], 1)
-    _sum_named(ready(ids, np.uint32), ready(coverage), out)
-    return out
+    total = blank(*ids.shape[1:])
+    _pulled(ids, coverage, [], total)
+    return total[..., None]
 
 
 def planes_of_sets(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> list[Pixels]:
@@ -170,8 +182,8 @@ def planes_of_sets(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> li
 
     The share is coverage / sum, limited to 0..1, and 0 where nothing is.
     """
-    pulled, total = pull_many(ids, coverage, sets), sum_of_ranks(ids, coverage)[..., 0]
-    planes = [blank(*total.shape, 3) for _ in sets]
+    total = blank(*ids.shape[1:])
+    pulled, planes = _pulled(ids, coverage, sets, total), [blank(*total.shape, 3) for _ in sets]
     for own, out in zip(pulled, planes, strict=True):
-        _with_shares(own, ready(total), out)
+        _with_shares(own, total, out)
     return planes

@@ -133,36 +133,47 @@ def _extent(by: float, feather: float) -> int:
 def follow_soft_edges(planes: Plane, moved: Plane, by: float, feather: float, origin: tuple[int, int]) -> Plane:
     """The moved planes, with what is moved and feathered by levels around soft edges.
 
-    `planes` are coverage, share and sum `float32[h, w, 3]` before, `moved` the same moved by their contour; `origin` is the
-    place of the first pixel in the frame. A share follows from the coverage and the sum.
+    `planes` are coverage, share and sum `float32[h, w, 3]` before, `moved` the same moved by their contour, and written to; `origin` is
+    the place of the first pixel in the frame. A share follows from the coverage and the sum.
     """
     soft = softness(planes)
     if soft is None:
         return moved
-    coverage = np.ascontiguousarray(planes[..., 0])
     extent = _extent(by, feather)
-    near = cv2.dilate(soft, np.ones((2 * extent + 1, 2 * extent + 1), np.uint8))
-    weight = near.copy()
+    top, bottom, left, right = _box(soft, extent + FADE)
+    near = cv2.dilate(soft[top:bottom, left:right], np.ones((2 * extent + 1, 2 * extent + 1), np.uint8))
+    w = near.copy()
     for _ in range(FADE):
         near = cv2.dilate(near, np.ones((3, 3), np.uint8))
-        weight += near
-    weight = np.minimum(weight / np.float32(FADE + 1), 1)
-    rows, columns = np.flatnonzero(weight.any(axis=1)), np.flatnonzero(weight.any(axis=0))
-    top, bottom, left, right = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
+        w += near
+    w = np.minimum(w / np.float32(FADE + 1), 1)
+    coverage = planes[..., 0]
     around = reach(by, feather)
     y0, x0 = max(top - around, 0), max(left - around, 0)
     levels = moved_levels(coverage[y0 : bottom + around, x0 : right + around], by)
     place = (slice(top, bottom), slice(left, right))
     sigma = feather_sigma(feather)
     if sigma:
-        window = (origin[0] + int(left), origin[1] + int(top), origin[0] + int(right), origin[1] + int(bottom))
-        levels = gaussian(levels[..., None], sigma, sigma, (origin[0] + int(x0), origin[1] + int(y0)), window, True)[..., 0]
+        window = (origin[0] + left, origin[1] + top, origin[0] + right, origin[1] + bottom)
+        levels = gaussian(levels[..., None], sigma, sigma, (origin[0] + x0, origin[1] + y0), window, True)[..., 0]
     else:
         levels = levels[top - y0 : bottom - y0, left - x0 : right - x0]
     levels = np.clip(levels, 0, 1)
-    out, w = moved.copy(), weight[place]
     share = np.minimum(levels / np.maximum(planes[place][..., 2], np.float32(LEAST)), 1)
     for channel, value in ((0, levels), (1, share)):
-        crisp = out[place][..., channel]
-        out[place][..., channel] = np.where(w >= 1, value, crisp + (value - crisp) * w)
-    return out
+        crisp = moved[place][..., channel]
+        moved[place][..., channel] = np.where(w >= 1, value, crisp + (value - crisp) * w)
+    return moved
+
+
+def _box(soft: Plane, more: int) -> tuple[int, int, int, int]:
+    """The rows and columns that hold any soft edge, and so many beyond them: from, to, from, to."""
+    height, width = soft.shape
+    rows = np.flatnonzero(soft.any(axis=1))
+    columns = np.flatnonzero(soft[rows[0] : rows[-1] + 1].any(axis=0))
+    return (
+        max(int(rows[0]) - more, 0),
+        min(int(rows[-1]) + more + 1, height),
+        max(int(columns[0]) - more, 0),
+        min(int(columns[-1]) + more + 1, width),
+    )

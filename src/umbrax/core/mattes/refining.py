@@ -12,6 +12,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from ..kernels import ready
 from ..kernels.distance import signed_distance
 from ..kernels.moving import moved
 from ..kernels.soft_edges import follow_soft_edges
@@ -21,6 +22,7 @@ from ..plan.steps import Step, content_key
 from .base import Refine
 
 Plane = NDArray[np.float32]
+TURNED, TO_ONE = np.array([-1, -1, 1], np.float32), np.array([1, 1, 0], np.float32)
 SHIFT = {"in": -0.5, "both": 0.0, "out": 0.5}
 
 
@@ -47,8 +49,16 @@ def refine_planes(planes: Plane, refine: Refine, origin: tuple[int, int] = (0, 0
         distance = signed_distance(planes, far - 2)
         planes = follow_soft_edges(planes, moved(planes, distance, far - 1, by, refine.feather), by, refine.feather, origin)
     if refine.invert:
-        planes = np.concatenate([1 - planes[..., :2], planes[..., 2:]], axis=2)
+        planes = _inverted(planes)
     return np.asarray(planes, np.float32)
+
+
+def _inverted(planes: Plane) -> Plane:
+    """1 - coverage, 1 - share, and the sum as it is; by whole rows, which NumPy does many times faster than by pixels."""
+    height, width = planes.shape[:2]
+    rows = ready(planes).reshape(height, 3 * width) * np.tile(TURNED, width)
+    rows += np.tile(TO_ONE, width)
+    return rows.reshape(height, width, 3)
 
 
 def _shift(refine: Refine) -> float:

@@ -68,7 +68,8 @@ def last_channel(step: Step, edge: Edge = "empty") -> Step:
 
 def own_alpha(picture: Step) -> Step:
     """The alpha of a picture by itself; where the picture goes on past its border, so does it."""
-    return last_channel(picture, "extend" if picture.edge == "extend" else "empty")
+    edge: Edge = "extend" if picture.edge == "extend" else "empty"
+    return picture.alpha if picture.alpha is not None and picture.alpha.edge == edge else last_channel(picture, edge)
 
 
 def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:

@@ -1,5 +1,6 @@
 """Rebuild: the beauty put together from its light passes, each with its own gain and tint."""
 
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -70,7 +71,8 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
 
     if not inputs:
         raise UmbraxError("no-lights", "every light of this rebuild is switched off; switch one on or switch the card off")
-    return pointwise("rebuild 1", [gain.tolist() for gain in gains], inputs, compute, channels=4, where=planner.where)
+    made = pointwise("rebuild 1", [gain.tolist() for gain in gains], inputs, compute, channels=4, where=planner.where)
+    return replace(made, alpha=alpha)
 
 
 def _limited(planner: Planner, source: str, step: Step, light: Light, scale: int) -> Step:

@@ -10,6 +10,7 @@ from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join
 from ..picture import Picture, Window, union_of
+from ..pictures.shadow import ShadowPicture
 from .around import Lamp
 from .cards import CardPlanner
 from .depth import from_nearness, joined
@@ -131,7 +132,7 @@ class Build:
 
     def _with_depth(self, index: int, below: Step | None, scale: int) -> Step | None:
         card = self.cards[index]
-        if not self._is_made(index) or card.treat or card.join != "over":
+        if not self._is_made(index) or card.treat or card.join != "over" or (card.depth is None and _falls_on_others(card)):
             return below
         depth = self._cards[index].depth("depth", scale)
         return below if depth is None else joined(below, depth, self.card(index, scale).own, card.opacity, self.planner.where)
@@ -223,6 +224,11 @@ class Build:
     def _treat(self, card: Card, below: Step, made: Made) -> Step:
         treated = mixed(below, made.own, None, card.opacity, self.planner.where) if made.own is not below else below
         return with_light(treated, made, card.opacity, self.planner.where)
+
+
+def _falls_on_others(card: Card) -> bool:
+    """A shadow is as far away as what it falls on."""
+    return isinstance(card.picture, ShadowPicture)
 
 
 def _without(card: Card, objects: list[MatteRef]) -> Card:

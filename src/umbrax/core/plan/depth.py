@@ -10,6 +10,7 @@ import numpy as np
 from ..errors import UmbraxError, Where
 from ..kernels.edges import REACH, nearness
 from ..picture import Picture, Window
+from ..pictures.base import own_alpha
 from ..pictures.data_values import NOTHING
 from ..repair.depth import RIM, SNAP_REACH, by_ids, depth_on, known_depth, snapped
 from .placement import EVERYWHERE
@@ -78,16 +79,16 @@ def everywhere(depth: float, where: Where) -> Step:
 
 
 def joined(below: Step | None, depth: Step, shown: Step, opacity: float, where: Where) -> Step:
-    """One over the depth of a picture so far with a card before it, whose picture RGBA is `shown`."""
+    """One over the depth of a picture so far with a card before it, whose picture is `shown`."""
 
     def compute(given: tuple[Picture, ...]) -> Any:
-        z, shown = given[0].pixels[..., 0], given[1].pixels
+        z, alpha = given[0].pixels[..., 0], given[1].pixels
         behind = given[2].pixels if below is not None else np.zeros((*z.shape, 1), np.float32)
-        return nearness(z, known_depth(z), shown, behind, opacity, MOST, NOTHING)
+        return nearness(z, known_depth(z), alpha, behind, opacity, MOST, NOTHING)
 
-    inputs = [depth, shown] + ([] if below is None else [below])
+    inputs = [depth, own_alpha(shown)] + ([] if below is None else [below])
     domain = shown.domain if below is None else shown.domain.union(below.domain)
-    return pointwise("depth joined 1", opacity, inputs, compute, channels=1, domain=domain, where=where)
+    return pointwise("depth joined 2", opacity, inputs, compute, channels=1, domain=domain, where=where)
 
 
 def from_nearness(near: Step, where: Where) -> Step:

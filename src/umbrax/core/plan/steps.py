@@ -47,6 +47,7 @@ class Step:
     window wanted of each input; `run` gets of each what of that lies in its domain, a pixel at least where its border goes on.
     `pointwise` steps may be computed in bands of rows and get exactly their window. A `whole` step is made and kept on all of
     its domain, whatever window is wanted. `work` is how many pixels are looked at for each that is made: bands are that much smaller.
+    `alpha` is the input, if there is one, that its last channel is: whoever wants no more need not make the rest.
     """
 
     key: str
@@ -63,6 +64,7 @@ class Step:
     whole: bool = False
     patches: Patches | None = None
     work: int = 1
+    alpha: "Step | None" = None
 
 
 def plain(value: Any) -> Any:

@@ -70,5 +70,5 @@ def by_ids(depth: Values, ids: NDArray[np.uint32], coverage: Values) -> Values:
     only, gives a depth there that is that of none of them, or of the one behind.
     """
     out = np.empty_like(depth)
-    depth_by_ids(ready(depth), ready(ids, np.uint32), ready(coverage), np.float32(SEEN), np.float32(ALONE), out)
+    depth_by_ids(ready(depth), ids, coverage, np.float32(SEEN), np.float32(ALONE), out)
     return out
