@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from arrays import STATION, scene, shot_of
-from umbrax.core.checkup.sequence import MOST, holes_of
+from umbrax.core.checkup.sequence import MOST, count_in, frames_in, holes_of, missing_frames
 from umbrax.core.document.edits import Edit, apply
 from umbrax.core.document.references import DEEPEST
 from umbrax.core.errors import UmbraxError
@@ -82,8 +82,14 @@ def test_a_path_that_leads_through_a_number_or_a_name_is_refused(edit: dict[str,
 
 def test_holes_are_told_up_to_a_number_however_far_frames_lie_apart() -> None:
     assert holes_of([]) == []
-    assert holes_of([4, 1, 7]) == [2, 3, 5, 6]
-    assert holes_of([1, 99_999_999]) == list(range(2, 2 + MOST))
+    assert holes_of([4, 1, 7, 8]) == [(2, 3), (5, 6)]
+    assert frames_in(holes_of([4, 1, 7])) == [2, 3, 5, 6]
+    endless = holes_of([1, 99_999_999])
+    assert (endless, count_in(endless)) == ([(2, 99_999_998)], 99_999_997)
+    assert frames_in(endless) == list(range(2, 2 + MOST))
+    finding = missing_frames("s", [1, 99_999_999])[0]
+    assert finding.measure == {"missing": 99_999_997}
+    assert len(finding.frames) == MOST
 
 
 @pytest.mark.parametrize(("first", "last"), [(1, 10**10), (-(10**22), 1), (1, 2_000_000)])

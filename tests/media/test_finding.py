@@ -24,7 +24,7 @@ def found_in(folder: Path, *names: str) -> dict[str, Found]:
 def test_numbered_files_become_one_sequence_with_its_holes(tmp_path: Path) -> None:
     found = found_in(tmp_path, "a.0001.exr", "a.0002.exr", "a.0004.exr", "b_07.exr", "b_08.exr", "plate.exr")
     assert set(found) == {"a.{frame:04d}.exr", "b_{frame:02d}.exr", "plate.exr"}
-    assert (found["a.{frame:04d}.exr"].frames, found["a.{frame:04d}.exr"].missing) == ([1, 2, 4], [3])
+    assert (found["a.{frame:04d}.exr"].frames, found["a.{frame:04d}.exr"].missing) == ([1, 2, 4], [(3, 3)])
     assert found["plate.exr"].still
     assert found["b_{frame:02d}.exr"].name == "b"
 

@@ -16,6 +16,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
     .map(([kind, count]) => (count > 1 ? `${count} ${kind}` : kind))
     .join(", ")
     .replaceAll("_", " ");
+  const missing = found.missing.reduce((count, hole) => count + hole.last - hole.first + 1, 0);
   return (
     <label
       className={`mb-1.5 flex items-center gap-4 rounded-sm border px-4 py-2.5 ${chosen ? "border-line bg-panel" : "border-transparent bg-panel/50"}`}
@@ -63,7 +64,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
         <span className="value w-72 shrink-0 text-right text-quiet">
           <span className="block text-text">
             {found.first === null ? "still" : `${found.movie ? "movie " : ""}${found.first}–${found.last}`}
-            {found.missing.length > 0 && <span className="text-amber"> · {found.missing.length} missing</span>}
+            {missing > 0 && <span className="text-amber"> · {missing} missing</span>}
           </span>
           {found.width}×{found.height} · {found.passes} {found.passes === 1 ? "pass" : "passes"}
           {found.ids > 0 && ` · ${found.ids} ID layers`}

@@ -1,6 +1,6 @@
 """What a worker works with, whatever it does."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from umbrax.core.document.shot import Shot
@@ -12,6 +12,7 @@ from umbrax.store.media_folders import list_folders
 from umbrax.store.shots import get_revision, get_shot
 
 from .mapping import SAME, FolderMap
+from .processors import Processors
 from .reporting import NOBODY, Report
 
 
@@ -24,6 +25,7 @@ class Hands:
     settings: Settings
     folders: FolderMap = SAME
     report: Report = NOBODY
+    processors: Processors = field(default_factory=Processors)
 
     def shot_of(self, shot_id: int, revision: int) -> Shot:
         """A revision with its files where they are on this machine."""

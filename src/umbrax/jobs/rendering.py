@@ -103,7 +103,8 @@ def _write_all(order: Order, frames: list[int]) -> None:
             continue
         order.hands.report.doing(number, frame)
         try:
-            done = order.write(frame)
+            with order.hands.processors.one(order.watch):
+                done = order.write(frame)
         except UmbraxError as error:
             if error.code == "no-database":
                 raise  # nothing can be noted: the frame is taken up again

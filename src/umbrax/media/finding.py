@@ -4,7 +4,7 @@ import os
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from umbrax.core.checkup.sequence import holes_of
+from umbrax.core.checkup.sequence import Hole, holes_of
 from umbrax.core.errors import UmbraxError
 
 from .fastcopies import FastCopies
@@ -47,7 +47,7 @@ class Found:
         return gather(self.info, {name: one.info for name, one in self.attached.items() if one.info is not None}, {})
 
     @property
-    def missing(self) -> list[int]:
+    def missing(self) -> list[Hole]:
         return holes_of(self.frames)
 
 

@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import Any
 
-from umbrax.core.checkup.sequence import holes_of
+from umbrax.core.checkup.sequence import frames_in, holes_of
 
 from .decoding import check_end
 from .files import FileInfo, FilePass, inspect, widest_type
@@ -23,7 +23,7 @@ def list_passes(name: str) -> dict[str, Any]:
     if not frames:
         return describe(_whole(path)) | {"file": name, "frames": None, "missing": []}
     info = _whole(file_at(path, frames[0]))
-    return describe(info) | {"file": str(path), "frames": [frames[0], frames[-1]], "missing": holes_of(frames)}
+    return describe(info) | {"file": str(path), "frames": [frames[0], frames[-1]], "missing": frames_in(holes_of(frames))}
 
 
 def _whole(path: Path) -> FileInfo:

@@ -30,6 +30,13 @@ class FolderData(BaseModel):
     added: bool = Field(False, description="a media folder that was added in the page, and can be left out again")
 
 
+class HoleData(BaseModel):
+    """The first and the last of some frames that are not there."""
+
+    first: int
+    last: int
+
+
 class FoundData(BaseModel):
     """A still or a sequence that can be taken in; `problem` says why it cannot."""
 
@@ -38,7 +45,7 @@ class FoundData(BaseModel):
     first: int | None
     last: int | None
     frames: int
-    missing: list[int]
+    missing: list[HoleData]
     width: int
     height: int
     passes: int
@@ -182,9 +189,10 @@ def found_data(one: Found) -> FoundData:
     kinds: dict[str, int] = {}
     for placed in whole.placed.values() if whole else ():
         kinds[placed.found.kind] = kinds.get(placed.found.kind, 0) + 1
+    holes = [HoleData(first=first, last=last) for first, last in one.missing]
     return FoundData(
         name=one.name, path=str(one.path), first=one.frames[0] if one.frames else None, last=one.frames[-1] if one.frames else None,
-        frames=len(one.frames) or 1, missing=one.missing, width=info.display.width if info else 0, height=info.display.height if info else 0,
+        frames=len(one.frames) or 1, missing=holes, width=info.display.width if info else 0, height=info.display.height if info else 0,
         passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0,
         problem=one.problem and without_folders(one.problem),
         attached=list(one.attached), movie=is_movie(one.path),

@@ -6,6 +6,7 @@ from itertools import chain, islice, pairwise
 from ..errors import UmbraxError
 from .base import RULES, Examined, Fault, Finding, Rule
 
+Hole = tuple[int, int]  # the first and the last frame that are not there
 MOST = 10_000  # holes that are told one by one
 ENCODED = ("srgb", "srgb_tx", "rec709", "gamma", "bt709", "srgb_rec709_scene", "g22_rec709_scene")
 LINEAR = ("linear", "lin_", "scene_linear", "raw", "acescg", "lin_rec709")
@@ -22,10 +23,18 @@ def damaged_frames(source: str, problems: dict[int, UmbraxError]) -> list[Findin
     ]
 
 
-def holes_of(frames: list[int]) -> list[int]:
-    """The frames that are not there between the first and the last, the first `MOST` of them; none of none."""
-    there = sorted(set(frames))
-    return list(islice(chain.from_iterable(range(one + 1, other) for one, other in pairwise(there)), MOST))
+def holes_of(frames: list[int]) -> list[Hole]:
+    """What is not there between the first frame and the last; none of none."""
+    return [(one + 1, other - 1) for one, other in pairwise(sorted(set(frames))) if other > one + 1]
+
+
+def frames_in(holes: list[Hole]) -> list[int]:
+    """The frames of holes one by one, no more than the first `MOST`."""
+    return list(islice(chain.from_iterable(range(first, last + 1) for first, last in holes), MOST))
+
+
+def count_in(holes: list[Hole]) -> int:
+    return sum(last - first + 1 for first, last in holes)
 
 
 def missing_frames(source: str, present: list[int]) -> list[Finding]:
@@ -33,11 +42,10 @@ def missing_frames(source: str, present: list[int]) -> list[Finding]:
     holes = holes_of(present)
     if not holes:
         return []
-    told = ", ".join(map(str, holes[:6])) + (" …" if len(holes) > 6 else "")
-    message = (
-        f"{'frame' if len(holes) == 1 else 'frames'} {told} {'is' if len(holes) == 1 else 'are'} missing; render them, or hold the nearest"
-    )
-    return [Finding("frames", source, None, tuple(holes), "error", message, {"missing": len(holes)}, {"do": "set", "missing": "hold"})]
+    frames, count = frames_in(holes), count_in(holes)
+    told = ", ".join(map(str, frames[:6])) + (" …" if count > 6 else "")
+    message = f"{'frame' if count == 1 else 'frames'} {told} {'is' if count == 1 else 'are'} missing; render them, or hold the nearest"
+    return [Finding("frames", source, None, tuple(frames), "error", message, {"missing": count}, {"do": "set", "missing": "hold"})]
 
 
 def differing_frames(source: str, sizes: dict[int, tuple[int, int]]) -> list[Finding]:
