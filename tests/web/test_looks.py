@@ -22,6 +22,7 @@ from umbrax.render.threads import sharing
 from umbrax.standin.shots import SHOTS
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
+from umbrax.web import gate as gates
 from umbrax.web.gate import Gate
 from umbrax.web.state import State
 
@@ -244,6 +245,28 @@ def test_the_light_over_an_object_has_its_shape(bench: Bench) -> None:
     assert bench.client.get(f"/api/shots/{bench.shot_id}/lit", query_string={**where, "parts": json.dumps(parts)}).status_code == 204
     wrong = bench.client.get(f"/api/shots/{bench.shot_id}/lit", query_string={**where, "parts": '[{"kind": "id"}]'})
     assert wrong.status_code == 400
+
+
+def test_whatever_computes_waits_at_the_gate_and_nothing_else_does(bench: Bench, demo: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(gates, "PATIENCE", 0.02)
+    shot, where = f"/api/shots/{bench.shot_id}", {"revision": 1, "frame": 1001}
+    parts = json.dumps(bench.client.get(f"{shot}/under", query_string={**where, "x": 470, "y": 300}).get_json()["offers"][0]["parts"])
+    later = demo / "station" / "station.{frame:04d}.exr"
+    computing = (
+        ("thumb", {"scale": 8}), ("sheet", {"part": "passes", "key": "k"}), ("proposals", {"x": 470, "y": 300}), ("lit", {"parts": parts}),
+        ("ids", {"source": "station", "layer": "object_ids"}), ("versions/compare", {"source": "station", "path": str(later)}),
+    )  # fmt: skip
+    attaching = {"revision": 1, "source": "station", "paths": [str(demo / "plates")]}
+    gate = shared(bench).gate
+    with gate.enter("", 0, "look"), gate.enter("", 0, "look"):
+        for address, query in computing:
+            assert bench.client.get(f"{shot}/{address}", query_string={**where, **query}).status_code == 503, address
+        assert bench.client.post(f"{shot}/attachable", json=attaching).status_code == 503
+        assert bench.look(scale=8).status_code == 503
+        for quick in ("", "/head", "/renders", "/comments", "/contents?revision=1&frame=1001"):
+            assert bench.client.get(f"{shot}{quick}").status_code == 200, quick
+    for address, query in computing:
+        assert bench.client.get(f"{shot}/{address}", query_string={**where, **query}).status_code == 200, address
 
 
 def test_a_newer_request_of_a_viewer_overtakes_an_older_one() -> None:

@@ -13,14 +13,23 @@ LONGEST_NAME, LONGEST_PATH = 255, 4096  # bytes, on Linux
 
 
 class Roots:
-    """Media folders as they really are. A link inside one that leads out of all of them counts as if it were not there."""
+    """Media folders as they really are, and links in them as they were first found: it is made for one answer, and not kept.
+
+    A link inside one that leads out of all of them counts as if it were not there.
+    """
 
     def __init__(self, folders: Iterable[Path]):
         self.folders = tuple(dict.fromkeys(folder.resolve() for folder in folders))
+        self._real: dict[Path, Path] = {}
+
+    def _followed(self, path: Path) -> Path:
+        if path not in self._real:
+            self._real[path] = real_path(path)
+        return self._real[path]
 
     def root_of(self, path: Path) -> Path | None:
         """The media folder that a path, with its links followed, lies in."""
-        real = real_path(path)
+        real = self._followed(path)
         return next((root for root in self.folders if real.is_relative_to(root)), None)
 
     def holds(self, path: Path) -> bool:
@@ -31,11 +40,11 @@ class Roots:
         if not self.holds(path):
             message = f"{str(path)!r} is in none of the media folders; move the files into one, or add its folder to them"
             raise UmbraxError("outside", message, where=Where(file=str(path)))
-        return real_path(path)
+        return self._followed(path)
 
     def places_of(self, text: str) -> list[Path]:
         """What a path may mean, beginning at each folder in turn; without what leads outside."""
-        return [real_path(path) for root in self.folders if self.holds(path := root / text)]
+        return [self._followed(path) for root in self.folders if self.holds(path := root / text)]
 
 
 def roots_of_show(settings: Settings, show_folder: str, added: Iterable[Path] = ()) -> list[Path]:

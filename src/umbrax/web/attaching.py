@@ -53,8 +53,9 @@ def attachable(path: ShotPath, body: AttachQuestion) -> Response:
     frames = frames_at(place)
     number = frames[0] if frames else 0
     main = Found(place, body.source, frames, reader.files_of(body.source).at(number, shared.engine.copies).main)
-    found = [part for one in chosen_pictures(body.paths) for part in (one, *one.attached.values())]
-    proposals = propose(found, main, shared.engine.copies)
+    with shared.gate.enter("", 0, "thumbnail"):
+        found = [part for one in chosen_pictures(body.paths) for part in (one, *one.attached.values())]
+        proposals = propose(found, main, shared.engine.copies)
     if not proposals:
         raise nothing_found(found, "attached")
     folder = reader.roots.folders[0]

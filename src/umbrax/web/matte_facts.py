@@ -188,7 +188,8 @@ def ids_present(path: ShotPath, query: IdsQuery) -> Response:
     reader = shared.reader(path.shot_id, shot)
     layer = reader.describe(query.source, query.frame).layer(query.layer)
     names = {value: name for name, value in (layer.names or {}).items()}
-    found = areas(*reader.ranks(query.source, query.frame, layer.name, layer.window))
+    with shared.gate.enter("", 0, "thumbnail"):
+        found = areas(*reader.ranks(query.source, query.frame, layer.name, layer.window))
     whole = shot.format.display.area
     listed = sorted(found.items(), key=lambda one: -one[1])
     return answered(IdList(ids=[IdData(id=f"{i:08x}", name=names.get(i, f"#{i:08x}"), area=area / whole) for i, area in listed]))

@@ -92,7 +92,9 @@ def lit(path: ShotPath, query: LitQuery) -> Response:
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
     planner = planner_of(path.shot_id, shot, query.frame)
-    planes = [evaluate(step, shot.format.display, shared.engine.cache).pixels[..., 0] for step in _steps(planner, query.parts)]
+    with shared.gate.enter("", 0, "look") as ticket:
+        pull = _pull(shot, ticket)
+        planes = [pull(step) for step in _steps(planner, query.parts)]
     matte = np.minimum.reduce(planes)
     rows, columns = np.flatnonzero(matte.any(axis=1)), np.flatnonzero(matte.any(axis=0))
     if not len(rows):

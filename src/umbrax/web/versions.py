@@ -85,11 +85,12 @@ def compare_version(path: ShotPath, query: CompareQuery) -> Response:
     if found is None or found.info is None:
         told = found.problem if found is not None and found.problem else f"there is no picture {place.name!r}"
         raise UmbraxError("bad-version", f"{told}; choose another one")
-    compared = compare_files(query.source, sequence_of_source(reader, query.source), sequence_of_found(found), shared.engine.copies)
-    replacing = _replacing(shot, query.source, found, reader.roots.folders[0], compared.offset)
-    renamed = [one for finding in compared.findings for one in _renamed(shot, query.source, finding)]
-    after = apply(shot, [*replacing, *(edit for one in renamed for edit in one[1])])
-    lost = [one for one in find_lost(after, shared.engine.reader(after, roots)) if one.source == query.source]
+    with shared.gate.enter("", 0, "thumbnail"):
+        compared = compare_files(query.source, sequence_of_source(reader, query.source), sequence_of_found(found), shared.engine.copies)
+        replacing = _replacing(shot, query.source, found, reader.roots.folders[0], compared.offset)
+        renamed = [one for finding in compared.findings for one in _renamed(shot, query.source, finding)]
+        after = apply(shot, [*replacing, *(edit for one in renamed for edit in one[1])])
+        lost = [one for one in find_lost(after, shared.engine.reader(after, roots)) if one.source == query.source]
     return answered(
         Comparison(
             findings=[FindingData(**f.payload()) for f in compared.findings], edits=_dumped(replacing), lost=[lost_data(one) for one in lost],
