@@ -51,12 +51,8 @@ class Processors:
 
     def _taken(self, held: contextlib.ExitStack) -> bool:
         for path in self._files:
-            with contextlib.ExitStack() as own:
-                try:
-                    file = own.enter_context(path.open("w"))
-                    fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-                except OSError:
-                    continue
-                held.enter_context(own.pop_all())
+            with contextlib.suppress(OSError), contextlib.ExitStack() as own:
+                fcntl.flock(own.enter_context(path.open("w")), fcntl.LOCK_EX | fcntl.LOCK_NB)
+                held.push(own.pop_all())
                 return True
         return False

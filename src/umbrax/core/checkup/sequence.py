@@ -34,6 +34,7 @@ def frames_in(holes: list[Hole]) -> list[int]:
 
 
 def count_in(holes: list[Hole]) -> int:
+    """How many frames holes are, all of them."""
     return sum(last - first + 1 for first, last in holes)
 
 

@@ -1,7 +1,8 @@
 """The fast loops, by what they do.
 
 Every kernel is compiled for the signatures it declares and for no others, so a new array kind fails loudly instead of
-costing a compile. `ready` is the one boundary in front of them: layout, dtype and writability are settled there.
+costing a compile. `ready` is the boundary in front of them: layout, dtype and writability are settled there; `in_rows` for what is
+read where it lies.
 A kernel's jitted parts stay in its file: the compiled-code cache looks at one file only. What several need is in
 `vectors`; bin/setup empties that cache when any of them changed.
 """

@@ -64,11 +64,12 @@ def _pull(ids: Any, coverage: Any, places: Any, table: Any, bits: Any, factors: 
             names, shares = ids[at : at + width], coverage[beside : beside + width]
             if not _any(names):
                 continue
-            for x in range(width):
-                value = names[x]
-                a, b = _slot(value, first, shift), _slot(value, second, shift)
-                here = choose(table[a] == value, bits[a], choose(table[b] == value, bits[b], none))
-                found[x] = here
+            if count:
+                for x in range(width):
+                    value = names[x]
+                    a, b = _slot(value, first, shift), _slot(value, second, shift)
+                    here = choose(table[a] == value, bits[a], choose(table[b] == value, bits[b], none))
+                    found[x] = here
             for m in range(count):
                 _put(shares, found, np.uint32(np.uint32(1) << np.uint32(m)), fresh, out[m, y])
             if total.shape[0]:

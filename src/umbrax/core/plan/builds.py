@@ -10,7 +10,7 @@ from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join
 from ..picture import Picture, Window, union_of
-from ..pictures.shadow import ShadowPicture
+from ..pictures import PICTURES
 from .around import Lamp
 from .cards import CardPlanner
 from .depth import from_nearness, joined
@@ -227,8 +227,8 @@ class Build:
 
 
 def _falls_on_others(card: Card) -> bool:
-    """A shadow is as far away as what it falls on."""
-    return isinstance(card.picture, ShadowPicture)
+    """What shows no light of its sources does not stand where they do: a shadow is as far away as what it falls on."""
+    return card.picture is not None and not PICTURES.get(card.picture.kind).lit
 
 
 def _without(card: Card, objects: list[MatteRef]) -> Card:
