@@ -46,6 +46,22 @@ class Cluster:
         """As a machine does that runs out of memory: at once, without a word to anybody."""
         os.kill(int((self.folder / "data" / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
 
+    def processes(self) -> list[int]:
+        first = (self.folder / "data" / "postmaster.pid").read_text().splitlines()[0]
+        return [int(first), *map(int, subprocess.run(["pgrep", "-P", first], capture_output=True, text=True, check=False).stdout.split())]
+
+    @contextmanager
+    def stopped(self) -> Iterator[None]:
+        """Within, it does nothing at all, but its connections stand."""
+        held = self.processes()
+        for process in held:
+            os.kill(process, signal.SIGSTOP)
+        try:
+            yield
+        finally:
+            for process in held:
+                os.kill(process, signal.SIGCONT)
+
     def answers(self) -> bool:
         try:
             psycopg.connect(self.address, connect_timeout=2).close()

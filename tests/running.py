@@ -13,7 +13,7 @@ from flask.testing import FlaskClient
 from umbrax.store import credentials, people
 from umbrax.store.database import Database
 
-PROGRAM = (sys.executable, "-c", "from umbrax.cli import main; main()")
+PROGRAM = (sys.executable, "-c", "from umbrax.commands.main import main; main()")
 
 
 def command(*words: str, state: Path) -> subprocess.CompletedProcess[str]:

@@ -33,7 +33,7 @@ STAGES = ("begun", "opened", "written", "flushed", "named")
 KILLED = """
 import os, signal
 from umbrax.media import writing
-from umbrax.cli import main
+from umbrax.commands.main import main
 left = [2]
 def at_stage(name):
     if name == {stage!r}:

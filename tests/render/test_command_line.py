@@ -11,7 +11,7 @@ import OpenEXR
 import pytest
 
 from running import command as umbrax
-from umbrax.cli import main
+from umbrax.commands.main import main
 from umbrax.core.document.text import read_text
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want

@@ -33,7 +33,7 @@ TABLE = {
         GET /shots/S/sheet, GET /shots/S/contents, GET /shots/S/cards/standing, GET /shots/S/cards/pops, GET /shots/S/cards/tuck-frames,
         GET /shots/S/cards/tuck-depths, GET /shots/S/card-facts, GET /shots/S/under, GET /shots/S/proposals, GET /shots/S/lit,
         GET /shots/S/areas, GET /shots/S/trust, GET /shots/S/borders, GET /shots/S/ids, GET /shots/S/checkup, GET /shots/S/where,
-        GET /shots/S/lost, GET /shots/S/recipes, GET /shots/S/renders, GET /renders/R/stills/1, GET /shots/S/comments,
+        GET /shots/S/lost, GET /shots/S/recipes, GET /shots/S/renders, GET /renders/R, GET /renders/R/stills/1, GET /shots/S/comments,
         POST /shots/S/comments, POST /shots/S/comments/1/answers, POST /shots/S/comments/1/resolved, POST /shots/S/comments/1/text,
         DELETE /shots/S/comments/1""",
     "work": """

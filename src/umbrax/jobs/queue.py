@@ -6,7 +6,7 @@ from typing import Any
 import procrastinate
 import psycopg
 
-from umbrax.store.database import Database, no_database
+from umbrax.store.database import ANSWER, Database, no_database, pool_settings
 
 RENDER, CHECKUP = "render", "checkup"
 SOONER = 20  # somebody waits for frames; a check-up may be done later
@@ -15,7 +15,7 @@ SOONER = 20  # somebody waits for frames; a check-up may be done later
 def make_queue(address: str, *, for_worker: bool = False) -> procrastinate.App:
     """An app over a connection address; the worker's side is asynchronous, all others only defer."""
     if not for_worker:
-        return procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=address, timeout=5))
+        return procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=address, timeout=ANSWER, **pool_settings()))
     pool: dict[str, Any] = {"timeout": 5, "reconnect_timeout": 5}
     return procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=address, **pool))
 

@@ -2,7 +2,7 @@
 
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 from typing import Any
 
@@ -13,9 +13,39 @@ from umbrax.core.errors import UmbraxError
 
 TRY = 0.4  # seconds for one attempt to get a connection
 RECONNECT = 2.0
+CONNECT = 3  # whole seconds for a new one
+ANSWER = 4.0  # seconds for an answer: what the page asks of the database takes milliseconds
 AWAY = (psycopg.OperationalError, psycopg.InterfaceError)
 
-Connection = psycopg.Connection[Any]
+
+class Connection(psycopg.Connection[Any]):
+    """One that is given up where no answer comes: a PostgreSQL that is stopped, or beyond a network that broke, closes none."""
+
+    within = ANSWER
+
+    def wait(self, gen: Generator[Any, Any, Any], interval: float = 0.1, timeout: float | None = None) -> Any:
+        try:
+            return super().wait(gen, interval, self.within if timeout is None else timeout)
+        except psycopg.errors._WaitTimeout:
+            self.pgconn.finish()  # what it would still say belongs to nothing
+            raise
+
+    def check(self) -> None:
+        """Raise where it does not answer at once."""
+        usual, self.within = self.within, TRY
+        try:
+            ConnectionPool.check_connection(self)
+        finally:
+            self.within = usual
+
+
+def pool_settings(within: float = ANSWER) -> dict[str, Any]:
+    """What a pool is made with so that nobody waits for PostgreSQL without an end."""
+
+    def configure(connection: Connection) -> None:
+        connection.within = within
+
+    return {"connection_class": Connection, "kwargs": {"connect_timeout": CONNECT}, "configure": configure}
 
 
 def no_database(again: bool = False) -> UmbraxError:
@@ -37,15 +67,16 @@ class Database:
     """A pool of connections; each use is one transaction.
 
     A connection is tried before it is handed out, since PostgreSQL may have been started anew meanwhile. `patience`: for so
-    many seconds a database that does not answer is waited for.
+    many seconds a database that is away is waited for, and `within` as many for an answer once it was asked.
     """
 
-    def __init__(self, address: str, *, most: int = 8, patience: float = 0.8):
+    def __init__(self, address: str, *, most: int = 8, patience: float = 0.8, within: float = ANSWER):
         self.address = address
         self.patience = patience
-        self.pool = ConnectionPool(
-            address, min_size=1, max_size=most, open=False, timeout=TRY, check=ConnectionPool.check_connection, reconnect_timeout=RECONNECT
-        )
+        self.pool: ConnectionPool[Connection] = ConnectionPool(
+            address, min_size=1, max_size=most, open=False, timeout=TRY, check=Connection.check, reconnect_timeout=RECONNECT,
+            **pool_settings(within),
+        )  # fmt: skip
         self.pool.open()
         self._here = threading.local()
 

@@ -43,6 +43,10 @@ class FilePath(RenderPath):
     frame: int
 
 
+class FileQuery(BaseModel):
+    file: int = Field(0, ge=0, le=1000, description="which of the frame's files, from 0")
+
+
 class RenderRequest(BaseModel):
     """What to write; frames as 1001-1024, 1001,1005, or empty for the whole shot."""
 
@@ -187,6 +191,12 @@ def _defer(render_id: int) -> None:
     store.set_job(state().database, render_id, defer_render(state().database, render_id))
 
 
+@api.get("/renders/<int:render_id>", responses={200: RenderData})
+def get_render(path: RenderPath) -> Response:
+    """How far a render is."""
+    return told_of_render(path.render_id)
+
+
 @api.post("/renders/<int:render_id>/cancel", responses={200: RenderData})
 def cancel_render(path: RenderPath) -> Response:
     """Stop a render; the frames that are complete stay."""
@@ -206,10 +216,13 @@ def retry_render(path: RenderPath) -> Response:
     return told_of_render(path.render_id)
 
 
-def _finished(path: FilePath) -> Path:
-    """The first file of a frame."""
+def _finished(path: FilePath, number: int = 0) -> Path:
+    """One of a frame's files."""
     row = store.get_render(state().database, path.render_id)
-    file = files_of(row, path.frame)[0]
+    files = files_of(row, path.frame)
+    if number >= len(files):
+        raise UmbraxError("no-file", f"expected one of the frame's {len(files)} files, got {number}")
+    file = files[number]
     if path.frame not in row.done or not file.exists():
         error = UmbraxError("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
         error.status = 404
@@ -218,9 +231,9 @@ def _finished(path: FilePath) -> Path:
 
 
 @api.get("/renders/<int:render_id>/frames/<int(signed=True):frame>")
-def get_frame(path: FilePath) -> Response:
-    """One finished frame as a file."""
-    file = _finished(path)
+def get_frame(path: FilePath, query: FileQuery) -> Response:
+    """One of the files of a finished frame."""
+    file = _finished(path, query.file)
     return send_file(file, as_attachment=True, download_name=file.name)
 
 

@@ -32,7 +32,7 @@ OF_SHOW: dict[str, Role] = {
             "describing.contents", "card_facts.card_standing", "card_facts.card_pops", "card_facts.tuck_frames", "card_facts.tuck_depths",
             "card_facts.card_facts", "touching.under", "offering.proposals", "offering.lit", "matte_facts.matte_areas",
             "matte_facts.matte_trust", "matte_facts.matte_borders", "matte_facts.ids_present", "checking.get_checkup",
-            "checking.where_it_lies", "sources.lost", "recipes.recipes", "handoff.list_renders", "handoff.get_still",
+            "checking.where_it_lies", "sources.lost", "recipes.recipes", "handoff.list_renders", "handoff.get_render", "handoff.get_still",
             "comments.list_comments", "comments.add_comment", "comments.answer_comment", "comments.resolve_comment",
             "comments.change_comment", "comments.delete_comment",
         ), "look",

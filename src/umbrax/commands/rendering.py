@@ -1,21 +1,18 @@
-"""The command line: the same abilities without a browser, and without a database for everything that needs none."""
+"""Commands that write files: frames and mattes of shot documents, and the demo."""
 
-import io
 import json
 import os
-import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
-from rich.console import Console
-from rich.table import Table
 
-from umbrax import people_commands
 from umbrax.core.document.shot import Shot
-from umbrax.core.document.text import read_text
 from umbrax.core.document.words import named
-from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.errors import UmbraxError
+
+from .documents import read_shot
+from .printing import Json, print_json
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -24,101 +21,7 @@ if TYPE_CHECKING:
     from umbrax.render.output import Rendered
     from umbrax.settings import Settings
 
-app = typer.Typer(
-    no_args_is_help=True,
-    add_completion=False,
-    pretty_exceptions_enable=False,
-    help="Combine rendered 3D passes into finished shots.",
-)
-app.add_typer(people_commands.app, name="people")
-Json = Annotated[bool, typer.Option("--json", help="Machine-readable output.")]
-
-
-def read_shot(path: Path) -> Shot:
-    """A shot document from a file, with the file named in every error."""
-    try:
-        text = path.read_text("utf-8")
-    except FileNotFoundError:
-        raise UmbraxError("missing-file", f"there is no file {str(path)!r}; check the path") from None
-    except (OSError, UnicodeDecodeError) as error:
-        reason = error.strerror if isinstance(error, OSError) else "it is not UTF-8 text"
-        raise UmbraxError("bad-file", f"cannot read {str(path)!r}: {reason}; check the file") from None
-    try:
-        return read_text(text)
-    except UmbraxError as error:
-        raise error.at(Where(file=str(path))) from None
-
-
-@app.command()
-def passes(file: str, as_json: Json = False) -> None:
-    """What is inside a picture file, a {frame:04d} pattern or a folder with one sequence."""
-    from umbrax.media.listing import list_passes
-
-    found = list_passes(file)
-    if as_json:
-        _print_json(found)
-        return
-    console = Console()
-    table = Table("pass", "kind", "type", "channels", "why", title=f"{found['file']}  {found['size'][0]} x {found['size'][1]}")
-    for entry in found["passes"]:
-        table.add_row(entry["name"], entry["kind"], entry["type"], " ".join(entry["channels"]), entry["why"])
-    console.print(table)
-    for layer in found["ids"]:
-        names = "no manifest" if layer["names"] is None else f"{len(layer['names'])} names"
-        console.print(f"IDs [bold]{layer['layer']}[/]: {layer['kind']}, {layer['ranks']} ranks, {names}")
-
-
-@app.command()
-def checkup(targets: list[str], as_json: Json = False) -> None:
-    """Examine picture files, {frame:04d} patterns, folders, or all sources of a shot, and say what is wrong with them."""
-    from umbrax.media.examining import check_up_all, sequence_of, sequence_of_source
-    from umbrax.media.fastcopies import FastCopies
-    from umbrax.media.reader import MediaReader
-    from umbrax.settings import read_settings
-
-    settings = read_settings()
-    copies = FastCopies(settings.fast_copies, settings.fast_bytes)
-    sequences = []
-    for target in targets:
-        if target.endswith(".json"):
-            shot = read_shot(Path(target))
-            reader = MediaReader(shot.sources, [Path(target).resolve().parent, *settings.media], copies)
-            sequences += [sequence_of_source(reader, name) for name in shot.sources]
-        else:
-            sequences.append(sequence_of(target))
-    findings = check_up_all(sequences, copies)
-    if as_json:
-        _print_json({"findings": [finding.payload() for finding in findings]})
-        return
-    console = Console(highlight=False)
-    for finding in findings:
-        where = " ".join(part for part in (finding.source, finding.pass_, _frames_told(finding.frames)) if part)
-        colour = {"error": "red", "warning": "yellow", "note": "dim"}[finding.severity]
-        console.print(f"[{colour}]{finding.severity}[/]  [bold]{finding.rule}[/]  {where}: {finding.message}", soft_wrap=True)
-    console.print(f"{len(findings)} findings" if findings else "nothing found")
-
-
-def _frames_told(frames: tuple[int, ...]) -> str:
-    if not frames or frames == (0,):
-        return ""
-    return str(frames[0]) if len(frames) == 1 else f"{frames[0]}–{frames[-1]} ({len(frames)} frames)"
-
-
-@app.command()
-def validate(shot: Path, as_json: Json = False) -> None:
-    """Check a shot document against the schema and its references."""
-    document = read_shot(shot)
-    summary = {
-        "file": str(shot),
-        "name": document.name,
-        "cards": len(document.build),
-        "mattes": len(document.mattes),
-        "ok": True,
-    }
-    if as_json:
-        _print_json(summary)
-    else:
-        typer.echo(f"{shot}: {document.name}, {len(document.build)} cards, {len(document.mattes)} mattes, no problems")
+app = typer.Typer()
 
 
 @app.command()
@@ -157,12 +60,12 @@ def render(
         done += 1
         glow = glow or rendered.glow
         if as_json:
-            _print_json({"frame": rendered.frame, "file": str(rendered.file), "seconds": round(rendered.seconds, 3)})
+            print_json({"frame": rendered.frame, "file": str(rendered.file), "seconds": round(rendered.seconds, 3)})
         else:
             typer.echo(f"{rendered.file}  {rendered.seconds:.2f} s  ({done} of {len(numbers)})")
     if as_json:
         told = [{"noun": one.noun, "name": one.name, "source": one.source, "message": one.message} for one in lost]
-        _print_json({"done": done} | ({"note": order.glow_note} if glow else {}) | ({"lost": told} if lost else {}))
+        print_json({"done": done} | ({"note": order.glow_note} if glow else {}) | ({"lost": told} if lost else {}))
     elif glow:
         typer.echo(f"note: {order.glow_note}")
 
@@ -242,11 +145,11 @@ def _write_mattes(
         for file in written.files:
             if as_json:
                 channels = dict(zip(file.channels, file.mattes, strict=True))
-                _print_json({"frame": written.frame, "file": str(file.path), "channels": channels, "seconds": round(written.seconds, 3)})
+                print_json({"frame": written.frame, "file": str(file.path), "channels": channels, "seconds": round(written.seconds, 3)})
             else:
                 typer.echo(f"{file.path}  {', '.join(file.mattes)}  ({done} of {len(numbers)})")
     if as_json:
-        _print_json({"done": done})
+        print_json({"done": done})
 
 
 @app.command()
@@ -260,59 +163,13 @@ def demo(folder: Path, frames: Annotated[str, typer.Option(help="Only these fram
 
     def progress(done: int, total: int) -> None:
         if as_json:
-            _print_json({"done": done, "of": total})
+            print_json({"done": done, "of": total})
         else:
             typer.echo(f"demo: {done} of {total} frames", err=True)
 
     for path in write_demo(folder, frames=numbers, progress=progress):
         if not as_json:
             typer.echo(str(path))
-
-
-@app.command()
-def measure(
-    rows: Annotated[list[str] | None, typer.Argument(help="Only rows whose name holds one of these.")] = None,
-    as_json: Json = False,
-) -> None:
-    """The benchmark table: every row a ratio against a reference in the same run. Exits 1 on a missed row."""
-    from umbrax.measure.table import run_rows
-
-    raise typer.Exit(run_rows(rows or [], as_json))
-
-
-@app.command()
-def schema() -> None:
-    """The JSON Schema of the shot document."""
-    typer.echo(json.dumps(Shot.model_json_schema(by_alias=True), indent=2))
-
-
-@app.command()
-def migrate() -> None:
-    """Bring the database schema up to date."""
-    from umbrax.settings import read_settings
-    from umbrax.store.migrating import migrate as run
-
-    for name in run(read_settings().database):
-        typer.echo(f"applied {name}")
-
-
-@app.command()
-def serve(host: str = "127.0.0.1", port: int = 8460) -> None:
-    """The server behind the page."""
-    from umbrax.web.serving import serve as run
-
-    run(host, port)
-
-
-@app.command()
-def worker(
-    database: Annotated[str | None, typer.Argument(help="The address of the database, from another machine.")] = None,
-    folder: Annotated[list[str] | None, typer.Option(help="A folder of the server and where it lies here, as NAME=PATH.")] = None,
-) -> None:
-    """A queue worker: chunks of renders and check-ups, one at a time."""
-    from umbrax.jobs.worker import run_worker
-
-    run_worker(database, folder or [])
 
 
 def _engine(settings: "Settings") -> "Engine":
@@ -323,34 +180,3 @@ def _engine(settings: "Settings") -> "Engine":
 
     raise_limit()
     return Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes, physical_memory())
-
-
-def _print_json(value: Any) -> None:
-    typer.echo(json.dumps(value, ensure_ascii=False))
-
-
-def main() -> None:
-    """Run a command; an error is one line on standard error, or one JSON object with --json, and exit status 1."""
-    for stream in (sys.stdout, sys.stderr):
-        if isinstance(stream, io.TextIOWrapper):
-            # a file's name need not be text: what is written always is
-            stream.reconfigure(errors="backslashreplace")
-    try:
-        app(standalone_mode=False)
-    except UmbraxError as error:
-        _fail(error)
-    except typer.Exit as stop:
-        sys.exit(stop.exit_code)
-    except (typer.Abort, KeyboardInterrupt):
-        sys.exit(130)
-    except Exception as error:
-        if not hasattr(error, "format_message"):
-            raise
-        _fail(UmbraxError("bad-command", error.format_message()))
-
-
-def _fail(error: UmbraxError) -> None:
-    if "--json" in sys.argv:
-        _print_json({"error": error.payload()})
-    typer.echo(f"umbrax: {error}", err=True)
-    sys.exit(1)

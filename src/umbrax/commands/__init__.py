@@ -1,0 +1,1 @@
+"""The command line: the same abilities without a browser, and without a database for everything that needs none."""
