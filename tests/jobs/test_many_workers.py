@@ -99,6 +99,18 @@ def by_hand(farm: Farm) -> Hands:
     return Hands(farm.database, Engine(FastCopies(farm.place / "fast")), Settings(farm.place, (), "", 1 << 29, 4 << 30))
 
 
+def test_a_worker_knows_how_many_are_on_its_machine(database: Database) -> None:
+    here = [workers.add_worker(database, f"w{number}", "this machine", 1) for number in range(3)]
+    elsewhere = workers.add_worker(database, "w9", "another machine", 1)
+    assert (workers.is_here(database, here[0]), workers.is_here(database, elsewhere)) == (3, 1)
+    with database.transaction() as connection:
+        connection.execute("update workers set seen_at = now() - interval '1 minute' where id = any(%s)", (here[1:],))
+    assert workers.is_here(database, here[0]) == 1, "of whom nothing is heard is gone"
+    assert workers.is_here(database, here[1]) == 2, "and counts again when it is heard"
+    for one in (*here, elsewhere):
+        workers.is_leaving(database, one)
+
+
 def test_chunks_take_about_as_long_and_there_is_one_for_everybody() -> None:
     assert chunk_sizes(1000, 1.0)[:50] == [8] * 50
     assert chunk_sizes(1000, 0.1)[0] == 63, "many workers have something to do"

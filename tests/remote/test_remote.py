@@ -13,13 +13,14 @@ from typing import Any
 import pytest
 
 from running import command, free_port, launch, stop, token_of, wait_for_server
+from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
 from umbrax.remote import following
 from umbrax.remote.fetching import fetch_frames
 from umbrax.remote.server import Server
 from umbrax.store import people
 from umbrax.store.database import Database
-from umbrax.store.shots import list_shots
+from umbrax.store.shots import add_shot, list_shots
 from umbrax.web.demo_show import bring_in
 
 
@@ -93,13 +94,17 @@ def test_every_file_of_a_frame_is_fetched(office: Office, tmp_path: Path) -> Non
     assert len({path.read_bytes() for path in tmp_path.iterdir()}) == len(names) == 2
 
 
-def test_the_queue_is_seen_and_a_stopped_render_ends_a_wait_with_an_error(office: Office) -> None:
-    shot = next(one for one in office.told("shots") if one["name"] == "Field guide page")
-    [ordered] = office.told("render", str(shot["id"]))
+def test_the_queue_is_seen_and_a_stopped_render_ends_a_wait_with_an_error(office: Office, database: Database) -> None:
+    picture = {"kind": "noise", "size": {"keys": [[1, 10, "linear"], [4000, 90, "linear"]]}, "octaves": 6}
+    layout = {"width": 800, "height": 600, "fps": 24, "first": 1, "last": 4000}
+    long = {"umbrax": 1, "name": "Long clouds", "format": layout, "build": [{"id": "clouds", "picture": picture}]}
+    show = next(row.show_id for row in list_shots(database) if row.name == "Dome at dusk")
+    assert add_shot(database, show, read_data(long)) is not None
+    [ordered] = office.told("render", "Long clouds")
     number = str(ordered["render"])
     assert office.told("pause", number)[0]["state"] in ("paused", "queued", "running")
     assert ordered["render"] in {one["id"] for one in office.told("queue")[0]["renders"]}
-    assert f"{shot['show']}/Field guide page" in office.ask("queue").stdout
+    assert "/Long clouds" in office.ask("queue").stdout
     office.told("cancel", number)
     waited = office.ask("follow", number)
     assert waited.returncode == 1

@@ -55,6 +55,22 @@ def test_over_budget_the_cache_makes_room_and_keeps_what_is_worth_most(monkeypat
     assert cache.get("new", Window(0, 0, 9, 9)) is not None
 
 
+def test_a_cache_that_is_shared_makes_room_and_stays_small(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    engine, budgets = Engine(FastCopies(tmp_path), 10_000_000, 30_000_000), []
+    monkeypatch.setattr("umbrax.render.engine.keep_memory_within", lambda budget, _: budgets.append(budget))
+    engine.keep_memory()
+    picture = Picture(np.zeros((250, 250, 4), np.float32), Window(0, 0, 250, 250))
+    for number in range(10):
+        engine.cache.put(str(number), picture, seconds=float(number))
+    engine.share_cache(5_000_000)
+    assert engine.cache.size == 5_000_000
+    engine.cache.put("new", picture, seconds=1.0)
+    assert engine.cache.size <= 5_000_000
+    assert budgets[0]() == 25_000_000, "what is computed keeps its room, what the cache gave up is given back"
+    engine.share_cache(10_000_000)
+    assert budgets[0]() == 30_000_000
+
+
 @pytest.mark.parametrize(("window", "scale", "refused"), [(None, 1, True), (None, 4, False), (None, 8, False), ((0, 0, 900, 900), 1, False)])
 def test_a_picture_that_takes_more_memory_than_there_is_gets_refused(
     tmp_path: Path, window: tuple[int, int, int, int] | None, scale: int, refused: bool

@@ -21,7 +21,9 @@ class Report:
 
     def done(self, seconds: float) -> None: ...
 
-    def here(self) -> None: ...
+    def here(self) -> int:
+        """Say that it is there; returns how many workers are on this machine."""
+        return 1
 
 
 NOBODY = Report()
@@ -48,8 +50,8 @@ class WorkerReport(Report):
     def done(self, seconds: float) -> None:
         workers.has_done(self.database, self.id, seconds)
 
-    def here(self) -> None:
-        workers.is_here(self.database, self.id)
+    def here(self) -> int:
+        return workers.is_here(self.database, self.id)
 
     def leave(self) -> None:
         try:

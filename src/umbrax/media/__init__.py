@@ -1,0 +1,1 @@
+from . import threads as threads  # before anything is read or written

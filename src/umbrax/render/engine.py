@@ -77,8 +77,14 @@ class Engine:
         self._areas: dict[str, float] = {}
 
     def keep_memory(self) -> None:
-        """Have a thread keep what this process holds within `memory_bytes`."""
-        keep_memory_within(self.memory, (self.cache, self._area_cache))
+        """Have a thread keep what this process holds within `memory_bytes`, less what `share_cache` took."""
+        whole = self.cache.limit
+        keep_memory_within(lambda: self.memory - whole + self.cache.limit, (self.cache, self._area_cache))
+
+    def share_cache(self, bytes_: int) -> None:
+        """Keep no more pictures than this from now on: others on this machine need the room."""
+        self.cache.limit = bytes_
+        self.cache.shrink_to(bytes_)
 
     def _check_room(self, window: Window, scale: int) -> None:
         """Refuse a picture that could not be computed within the memory there is."""

@@ -8,6 +8,7 @@ import ctypes
 import gc
 import threading
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import structlog
@@ -47,8 +48,8 @@ def keep_within(budget: int, caches: tuple[PictureCache, ...], held: int) -> boo
     return True
 
 
-def keep_memory_within(budget: int, caches: tuple[PictureCache, ...]) -> None:
-    """Look once a second, as long as the process lives.
+def keep_memory_within(budget: Callable[[], int], caches: tuple[PictureCache, ...]) -> None:
+    """Look once a second, as long as the process lives, what it may hold now.
 
     What is there by now stays: Python's collector need not look at it again, which holds all threads for a tenth of a second each time.
     """
@@ -59,7 +60,7 @@ def keep_memory_within(budget: int, caches: tuple[PictureCache, ...]) -> None:
         while True:
             time.sleep(EVERY)
             try:
-                keep_within(budget, caches, anonymous_bytes())
+                keep_within(budget(), caches, anonymous_bytes())
             except OSError as error:
                 structlog.get_logger().warning("cannot tell how much memory is held", why=str(error))
                 return

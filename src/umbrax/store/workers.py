@@ -35,9 +35,15 @@ def add_worker(database: Database, name: str, host: str, threads: int) -> int:
     return int(row[0])
 
 
-def is_here(database: Database, worker: int) -> None:
+def is_here(database: Database, worker: int) -> int:
+    """Note that a worker is there; returns how many are on its machine."""
+    query = """
+        with me as (update workers set seen_at = now() where id = %(id)s returning host)
+        select count(*) from workers, me
+        where workers.host = me.host and workers.id <> %(id)s and workers.seen_at > now() - make_interval(secs => %(gone)s)"""
     with database.transaction() as connection:
-        connection.execute("update workers set seen_at = now() where id = %s", (worker,))
+        row = connection.execute(query, {"id": worker, "gone": GONE_AFTER}).fetchone()
+    return 1 + int(row[0] if row else 0)
 
 
 def is_doing(database: Database, worker: int, render_id: int | None, frame: int | None, checkup: bool = False) -> None:
