@@ -1,5 +1,7 @@
 """Processes of the program as `bin/start` runs them: the server and the queue worker."""
 
+import contextlib
+import io
 import os
 import socket
 import subprocess
@@ -8,19 +10,45 @@ import time
 import urllib.request
 from pathlib import Path
 
+import pytest
 from flask.testing import FlaskClient
 
+from umbrax.commands.main import main
 from umbrax.store import credentials, people
 from umbrax.store.database import Database
 
 PROGRAM = (sys.executable, "-c", "from umbrax.commands.main import main; main()")
 
 
-def command(*words: str, state: Path) -> subprocess.CompletedProcess[str]:
-    """The command line as people call it, with no database or server to lean on."""
-    environment = {key: value for key, value in os.environ.items() if not key.startswith("UMBRAX")}
-    environment |= {"UMBRAX_STATE": str(state), "UMBRAX_DATABASE": "postgresql://nobody@127.0.0.1:1/none"}
-    return subprocess.run([*PROGRAM, *words], capture_output=True, text=True, env=environment, timeout=240, check=False)
+NO_DATABASE = "postgresql://nobody@127.0.0.1:1/none"
+
+
+def command(*words: str, state: Path, database: str = NO_DATABASE, typed: str = "") -> subprocess.CompletedProcess[str]:
+    """The command line with no server, and by default no database to lean on, in this process: to start one takes seconds."""
+    out, err, status = io.StringIO(), io.StringIO(), 0
+    with pytest.MonkeyPatch.context() as patch, contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        _alone(patch, state, database)
+        patch.setattr(sys, "argv", ["umbrax", *words])
+        patch.setattr(sys, "stdin", io.StringIO(typed))
+        try:
+            main()
+        except SystemExit as stop:
+            status = int(stop.code or 0)
+    return subprocess.CompletedProcess(words, status, out.getvalue(), err.getvalue())
+
+
+def program(*words: str, state: Path) -> subprocess.CompletedProcess[str]:
+    """The same as a process of its own, as people call it."""
+    with pytest.MonkeyPatch.context() as patch:
+        _alone(patch, state, NO_DATABASE)
+        return subprocess.run([*PROGRAM, *words], capture_output=True, text=True, timeout=240, check=False)
+
+
+def _alone(patch: pytest.MonkeyPatch, state: Path, database: str) -> None:
+    for key in [key for key in os.environ if key.startswith("UMBRAX")]:
+        patch.delenv(key)
+    patch.setenv("UMBRAX_STATE", str(state))
+    patch.setenv("UMBRAX_DATABASE", database)
 
 
 def free_port() -> int:

@@ -7,9 +7,9 @@ import sys
 import pytest
 
 SAY = """
-import numba, cv2, OpenEXR, OpenImageIO
+import cv2, OpenEXR, OpenImageIO as oiio
 import umbrax.media.decoding
-print(OpenEXR.global_thread_count(), OpenImageIO.get_int_attribute("exr_threads"), OpenImageIO.get_int_attribute("threads"), cv2.getNumThreads())
+print(OpenEXR.global_thread_count(), oiio.get_int_attribute("exr_threads"), oiio.get_int_attribute("threads"), cv2.getNumThreads())
 """
 
 

@@ -2,7 +2,6 @@
 
 import json
 import shutil
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +10,7 @@ import OpenEXR
 import pytest
 
 from running import command as umbrax
-from umbrax.commands.main import main
+from running import program
 from umbrax.core.document.text import read_text
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
@@ -160,16 +159,7 @@ def changed(place: Path, name: str, change: Any) -> str:
     return str(path)
 
 
-def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
-    monkeypatch.setenv("UMBRAX_STATE", str(place))
-
-    def inside(*words: str) -> tuple[int, str, str]:
-        """The command line without a process of its own: exit status, what it printed, what it complained of."""
-        monkeypatch.setattr(sys, "argv", ["umbrax", *words])
-        with pytest.raises(SystemExit) as end:
-            main()
-        return (int(end.value.code or 0), *capsys.readouterr())
-
+def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path) -> None:
     shot = str(place / "demo" / "dome-at-dusk.umbrax.json")
     outside = changed(place, "outside.umbrax.json", lambda d: d["sources"]["valley"].update(path="../../../etc/hosts"))
     cycle = changed(
@@ -196,18 +186,18 @@ def test_errors_are_one_line_exit_1_and_leave_no_file(place: Path, monkeypatch: 
         (["render", "--nonsense"], "nonsense"),
     ]
     for words, says in tries:
-        status, printed, complained = inside(*words)
-        assert status == 1, words
-        assert says in complained
-        assert complained.strip().count("\n") == 0, complained
-        assert "Traceback" not in complained + printed
-    made = umbrax(*tries[0][0], state=place)
-    assert (made.returncode, made.stdout, made.stderr) == inside(*tries[0][0])
+        made = umbrax(*words, state=place)
+        assert made.returncode == 1, words
+        assert says in made.stderr
+        assert made.stderr.strip().count("\n") == 0, made.stderr
+        assert "Traceback" not in made.stderr + made.stdout
+    here, there = (run(*tries[0][0], state=place) for run in (umbrax, program))
+    assert (there.returncode, there.stdout, there.stderr) == (here.returncode, here.stdout, here.stderr)
     assert not Path(out).exists()
     assert not list(place.glob(".never*"))
     for words in (["render", shot], ["nonsense"], ["passes", "--frames"]):
-        assert json.loads(inside(*words, "--json")[1])["error"]["code"] == "bad-command"
-    told = json.loads(inside("render", shot, "--frames", "1010", "--out", out, "--json")[1])["error"]
+        assert json.loads(umbrax(*words, "--json", state=place).stdout)["error"]["code"] == "bad-command"
+    told = json.loads(umbrax("render", shot, "--frames", "1010", "--out", out, "--json", state=place).stdout)["error"]
     assert told["code"] == "missing-frame"
     assert told["frame"] == 1010
     assert told["card"] == "shadow"

@@ -58,7 +58,8 @@ def upload(server: Server, files: list[Brought], batch: str) -> Iterator[Brought
     for one in files:
         told = {"filename": one.path.name, "batch": batch, "folder": one.inside}
         try:
-            client.uploader(str(one.path), chunk_size=PIECE, metadata=told, retries=TRIES, retry_delay=DELAY).upload()
+            with one.path.open("rb") as file:
+                client.uploader(file_stream=file, chunk_size=PIECE, metadata=told, retries=TRIES, retry_delay=DELAY).upload()
         except TusCommunicationError as error:
             raise UmbraxError("bad-upload", f"{one.path.name!r} could not be brought to the server: {_words(error)}") from None
         except OSError as error:
