@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import cache
+from itertools import count
 from typing import Any
 
 import cv2
@@ -17,6 +18,8 @@ from .row import Row, Work
 from .ten_cards import renders, ten_cards
 
 Card = dict[str, Any]
+OFTEN = 24  # pictures that left the cache
+HAIRS = count(1)  # of all rows: what another row made is in the cache, and would be found there
 SKY = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
 STATION = {"id": "station", "picture": {"kind": "pass", "source": "station"}}
 
@@ -38,13 +41,14 @@ def _engine(width: int, height: int) -> Engine:
 def changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
     """A shot made again and again, each time by a hair other: all that does not depend on the change is there."""
     folder = renders(*size)
-    engine, number = _engine(*size), [0]
+    engine = _engine(*size)
 
     def work() -> object:
-        number[0] += 1
-        return engine.make(made(1 - number[0] * 1e-6), [folder], 1001, Want(), scale=scale)
+        return engine.make(made(1 - next(HAIRS) * 1e-6), [folder], 1001, Want(), scale=scale)
 
-    while not engine.cache.counters.evicted:  # a full cache: from then on memory is used again, as in a long session
+    # as in a long session: the cache is full, and memory is used again that this work itself gave back
+    before = engine.cache.counters.evicted
+    while engine.cache.counters.evicted < before + OFTEN:
         work()
     return work
 
