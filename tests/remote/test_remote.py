@@ -86,6 +86,12 @@ def test_files_become_a_shot_and_the_shot_frames_in_a_folder(office: Office, dem
     assert command("validate", str(document), state=tmp_path).returncode == 0
 
 
+def test_several_folders_become_a_source_each(office: Office, demo: Path) -> None:
+    [made] = office.told("take-in", str(demo / "station"), str(demo / "plates"), "--show", "Night runs", "--shot", "Two folders")
+    [document] = office.told("document", str(made["id"]))
+    assert {Path(source["path"]).parent.name for source in document["sources"].values()} == {"station", "plates"}
+
+
 def test_every_file_of_a_frame_is_fetched(office: Office, tmp_path: Path) -> None:
     [document] = office.told("document", "Dome at dusk")
     names = list(document["mattes"])[:2]
