@@ -256,12 +256,18 @@ def test_whatever_computes_waits_at_the_gate_and_nothing_else_does(bench: Bench,
         ("thumb", {"scale": 8}), ("sheet", {"part": "passes", "key": "k"}), ("proposals", {"x": 470, "y": 300}), ("lit", {"parts": parts}),
         ("ids", {"source": "station", "layer": "object_ids"}), ("versions/compare", {"source": "station", "path": str(later)}),
     )  # fmt: skip
-    attaching = {"revision": 1, "source": "station", "paths": [str(demo / "plates")]}
+    plates = [str(demo / "plates")]
+    orders = (
+        (f"{shot}/attachable", {"revision": 1, "source": "station", "paths": plates}), ("/api/take-in", {"show": "Waiting", "paths": plates}),
+        (f"{shot}/sources", {"base": 1, "gesture": "g", "command": "add", "paths": plates}),
+    )  # fmt: skip
     gate = shared(bench).gate
     with gate.enter("", 0, "look"), gate.enter("", 0, "look"):
         for address, query in computing:
             assert bench.client.get(f"{shot}/{address}", query_string={**where, **query}).status_code == 503, address
-        assert bench.client.post(f"{shot}/attachable", json=attaching).status_code == 503
+        for address, order in orders:
+            assert bench.client.post(address, json=order).status_code == 503, address
+        assert "Waiting" not in bench.client.get("/api/shows").get_data(as_text=True), "nothing was made"
         assert bench.look(scale=8).status_code == 503
         for quick in ("", "/head", "/renders", "/comments", "/contents?revision=1&frame=1001"):
             assert bench.client.get(f"{shot}{quick}").status_code == 200, quick

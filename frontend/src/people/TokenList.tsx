@@ -21,11 +21,21 @@ export function TokenList() {
     <section aria-label="Tokens">
       <h2 className="mb-1 font-semibold">Tokens</h2>
       <p className="mb-3 text-quiet">
-        For programs and the command line: sent as <code className="value">Authorization: Bearer TOKEN</code>, a token
-        may do what you may, until you take it back.
+        For <code className="value">bin/umbrax remote</code> and other programs, which send it as{" "}
+        <code className="value">Authorization: Bearer TOKEN</code>: a token may do what you may, until you take it back.
       </p>
       {made && (
-        <SecretLine label="New token" told="It is shown this once; keep it where only you can read it." secret={made} />
+        <>
+          <SecretLine
+            label="New token"
+            told="It is shown this once; keep it where only you can read it."
+            secret={made}
+          />
+          <p className="mb-3 text-quiet">
+            On the command line it goes into <code className="value">UMBRAX_TOKEN</code>, beside{" "}
+            <code className="value">UMBRAX_SERVER={window.location.origin}</code>.
+          </p>
+        </>
       )}
       <ul className="mb-3 flex flex-col">
         {query.data?.tokens.map((token) => (

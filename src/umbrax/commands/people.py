@@ -1,6 +1,7 @@
 """The command line's part about people: for whoever looks after the server, at the server, so that nobody is ever shut out of it."""
 
 import sys
+from contextlib import closing, contextmanager
 from typing import TYPE_CHECKING, Annotated
 
 import typer
@@ -8,6 +9,8 @@ import typer
 from umbrax.core.errors import UmbraxError
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from umbrax.store.database import Database
     from umbrax.store.people import PersonRow
 
@@ -15,11 +18,13 @@ app = typer.Typer(no_args_is_help=True, help="People of this server: who may com
 Name = Annotated[str, typer.Argument(help="The person's name; the first administrator by default.")]
 
 
-def _database() -> "Database":
+@contextmanager
+def _database() -> "Iterator[Database]":
     from umbrax.settings import read_settings
     from umbrax.store.database import Database
 
-    return Database(read_settings().database, most=1, patience=5)
+    with closing(Database(read_settings().database, most=1, patience=5)) as database:
+        yield database
 
 
 def _person(database: "Database", name: str) -> "PersonRow":
@@ -36,12 +41,12 @@ def list_() -> None:
     """Everybody, whether they have a password, and their roles by show."""
     from umbrax.store import people, shows
 
-    database = _database()
-    names = {row.id: row.name for row in shows.list_shows(database)}
-    for one in people.list_people(database):
-        roles = ", ".join(f"{names[show]}: {role}" for show, role in one.roles.items() if show in names)
-        told = [*(["looks after the server"] if one.admin else []), *([] if one.has_password else ["no password"]), roles]
-        typer.echo(f"{one.name}  {'; '.join(part for part in told if part)}")
+    with _database() as database:
+        names = {row.id: row.name for row in shows.list_shows(database)}
+        for one in people.list_people(database):
+            roles = ", ".join(f"{names[show]}: {role}" for show, role in one.roles.items() if show in names)
+            told = [*(["looks after the server"] if one.admin else []), *([] if one.has_password else ["no password"]), roles]
+            typer.echo(f"{one.name}  {'; '.join(part for part in told if part)}")
 
 
 @app.command()
@@ -50,8 +55,8 @@ def add(name: str, admin: Annotated[bool, typer.Option(help="Let them look after
     from umbrax.store import people
     from umbrax.web.people.addresses import invitation_path
 
-    database = _database()
-    typer.echo(invitation_path(database, people.add_person(database, name, admin=admin)))
+    with _database() as database:
+        typer.echo(invitation_path(database, people.add_person(database, name, admin=admin)))
 
 
 @app.command()
@@ -60,14 +65,14 @@ def password(name: Name = "") -> None:
     from umbrax.store import people
     from umbrax.web.people.passwords import hashed
 
-    database = _database()
-    one = _person(database, name)
-    if sys.stdin.isatty():
-        typed = str(typer.prompt(f"New password of {one.name}", hide_input=True, confirmation_prompt=True))
-    else:
-        typed = sys.stdin.readline().rstrip("\n")
-    people.set_password(database, one.id, hashed(typed, one.name))
-    typer.echo(f"{one.name} signs in with this password from now on")
+    with _database() as database:
+        one = _person(database, name)
+        if sys.stdin.isatty():
+            typed = str(typer.prompt(f"New password of {one.name}", hide_input=True, confirmation_prompt=True))
+        else:
+            typed = sys.stdin.readline().rstrip("\n")
+        people.set_password(database, one.id, hashed(typed, one.name))
+        typer.echo(f"{one.name} signs in with this password from now on")
 
 
 @app.command()
@@ -75,8 +80,8 @@ def entry(name: Name = "") -> None:
     """The path of an address that signs somebody in once, within a day, from this computer."""
     from umbrax.web.people.addresses import entry_path
 
-    database = _database()
-    typer.echo(entry_path(database, _person(database, name).id))
+    with _database() as database:
+        typer.echo(entry_path(database, _person(database, name).id))
 
 
 @app.command()
@@ -84,8 +89,8 @@ def token(what_for: str, name: Name = "") -> None:
     """Make a token, to be sent as 'Authorization: Bearer TOKEN'; it may do what its person may."""
     from umbrax.store import credentials
 
-    database = _database()
-    typer.echo(credentials.issue(database, _person(database, name).id, "token", lasts=None, name=what_for))
+    with _database() as database:
+        typer.echo(credentials.issue(database, _person(database, name).id, "token", lasts=None, name=what_for))
 
 
 @app.command()
@@ -93,5 +98,5 @@ def remove(name: str) -> None:
     """Let somebody in no more."""
     from umbrax.store import people
 
-    database = _database()
-    people.remove_person(database, _person(database, name).id)
+    with _database() as database:
+        people.remove_person(database, _person(database, name).id)

@@ -9,6 +9,7 @@ from collections.abc import Collection
 from datetime import UTC, datetime
 
 import procrastinate
+from procrastinate.jobs import Job
 
 from umbrax.store import checkups, renders
 from umbrax.store.database import Database
@@ -25,21 +26,20 @@ async def rescue(app: procrastinate.App, database: Database, in_hand: Collection
     for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER):
         await app.job_manager.retry_job(job)
         taken.append(job.lock or str(job.id))
-    for number in await asyncio.to_thread(renders.stranded, database):
-        taken += await _taken_up(app, database, RENDER, number, in_hand)
-    for number in await asyncio.to_thread(checkups.stranded, database):
-        taken += await _taken_up(app, database, CHECKUP, number, in_hand)
+    for task, key, stranded in ((RENDER, "render_id", renders.stranded), (CHECKUP, "shot_id", checkups.stranded)):
+        numbers = await asyncio.to_thread(stranded, database)
+        if not numbers:
+            continue
+        jobs = [job for status in ("todo", "doing") for job in await app.job_manager.list_jobs_async(task=task, status=status)]
+        for number in numbers:
+            own = [job for job in jobs if str(job.task_kwargs.get(key)) == str(number)]
+            if not any(job.status == "todo" or job.lock in in_hand for job in own):
+                taken += await _taken_up(app, database, task, number, own)
     return taken
 
 
-async def _taken_up(app: procrastinate.App, database: Database, task: str, number: int, in_hand: Collection[str]) -> list[str]:
-    """Put work into the queue again, unless it waits there already, or is done in this process."""
-    told = str(number)
-    name = "render_id" if task == RENDER else "shot_id"
-    jobs = [job for status in ("todo", "doing") for job in await app.job_manager.list_jobs_async(task=task, status=status)]
-    own = [job for job in jobs if str(job.task_kwargs.get(name)) == told]
-    if any(job.status == "todo" or job.lock in in_hand for job in own):
-        return []
+async def _taken_up(app: procrastinate.App, database: Database, task: str, number: int, own: list[Job]) -> list[str]:
+    """Put work into the queue again that nobody does and nothing there stands for; `own` are its jobs of workers that are gone."""
     left = [job for job in own if job.id is not None]
     for job in left:
         assert job.id is not None

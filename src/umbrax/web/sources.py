@@ -116,8 +116,9 @@ def add_sources(path: ShotPath, body: AddOrder) -> Response:
     shared = state()
     row = store.get_shot(shared.database, path.shot_id)
     shot = shared.shot(path.shot_id, row.head)
-    good = readable(chosen_pictures(body.paths, body.apart), "added")
-    new = new_sources(good, Path(row.folder), shot.sources, remembered_kinds(row.show_id))
+    with shared.gate.enter("", 0, "thumbnail"):  # frames are read, to see how their lights add up
+        good = readable(chosen_pictures(body.paths, body.apart), "added")
+        new = new_sources(good, Path(row.folder), shot.sources, remembered_kinds(row.show_id))
     for one in new.values():
         if offset := fitting_offset(shot, one.found.frames):
             one.data["offset"] = offset

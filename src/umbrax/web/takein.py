@@ -40,10 +40,11 @@ class TakeInOrder(BaseModel):
 def take_in(body: TakeInOrder) -> Response:
     """Make a shot whose sources are these pictures, with a first build, and order its check-up."""
     shared = state()
-    good = readable(chosen_pictures(body.paths, body.apart), "taken in")
-    show = _show_of(body.show.strip(), str(Path(good[0].path).parent))
-    name = body.shot.strip() or _free_name(show.id, _main_of(good).name)
-    shot = read_data(_document(name, good, Path(show.folder), remembered_kinds(show.id)))
+    with shared.gate.enter("", 0, "thumbnail"):  # frames are read, to see how their lights add up
+        good = readable(chosen_pictures(body.paths, body.apart), "taken in")
+        show = _show_of(body.show.strip(), str(Path(good[0].path).parent))
+        name = body.shot.strip() or _free_name(show.id, _main_of(good).name)
+        shot = read_data(_document(name, good, Path(show.folder), remembered_kinds(show.id)))
     shot_id = store.add_shot(shared.database, show.id, shot, command="take in")
     if shot_id is None:
         raise UmbraxError("shot-exists", f"the show {body.show!r} has a shot {name!r} already; give this one another name")
