@@ -24,6 +24,15 @@ export function TokenList() {
         For <code className="value">bin/umbrax remote</code> and other programs, which send it as{" "}
         <code className="value">Authorization: Bearer TOKEN</code>: a token may do what you may, until you take it back.
       </p>
+      <div className="mb-3">
+        <NameForm
+          label="What the new token is for"
+          placeholder="what it is for, such as nightly renders"
+          action="Make a token"
+          width="flex-1"
+          onName={(name) => taken(answer(api.POST("/api/tokens", { body: { name } })))}
+        />
+      </div>
       {made && (
         <>
           <SecretLine
@@ -37,8 +46,8 @@ export function TokenList() {
           </p>
         </>
       )}
-      <ul className="mb-3 flex flex-col">
-        {query.data?.tokens.map((token) => (
+      <ul className="flex flex-col">
+        {query.data?.tokens.toReversed().map((token) => (
           <li key={token.id} className="flex items-center gap-3 border-b border-line py-1">
             <span className="min-w-0 flex-1 truncate">{token.name}</span>
             <span className="value text-quiet">
@@ -50,13 +59,6 @@ export function TokenList() {
           </li>
         ))}
       </ul>
-      <NameForm
-        label="What the new token is for"
-        placeholder="what it is for, such as nightly renders"
-        action="Make a token"
-        width="flex-1"
-        onName={(name) => taken(answer(api.POST("/api/tokens", { body: { name } })))}
-      />
     </section>
   );
 }
