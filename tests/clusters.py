@@ -44,11 +44,16 @@ class Cluster:
 
     def kill(self) -> None:
         """As a machine does that runs out of memory: at once, without a word to anybody."""
-        os.kill(int((self.folder / "data" / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
+        os.kill(self._first(), signal.SIGKILL)
+
+    def _first(self) -> int:
+        """The process that all others of it come from."""
+        return int((self.folder / "data" / "postmaster.pid").read_text().splitlines()[0])
 
     def processes(self) -> list[int]:
-        first = (self.folder / "data" / "postmaster.pid").read_text().splitlines()[0]
-        return [int(first), *map(int, subprocess.run(["pgrep", "-P", first], capture_output=True, text=True, check=False).stdout.split())]
+        first = self._first()
+        below = subprocess.run(["pgrep", "-P", str(first)], capture_output=True, text=True, check=False).stdout
+        return [first, *map(int, below.split())]
 
     @contextmanager
     def stopped(self) -> Iterator[None]:

@@ -18,6 +18,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.remote import following
 from umbrax.remote.fetching import fetch_frames
 from umbrax.remote.server import Server
+from umbrax.remote.uploading import files_to_bring
 from umbrax.store import people
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, list_shots
@@ -90,6 +91,15 @@ def test_several_folders_become_a_source_each(office: Office, demo: Path) -> Non
     [made] = office.told("take-in", str(demo / "station"), str(demo / "plates"), "--show", "Night runs", "--shot", "Two folders")
     [document] = office.told("document", str(made["id"]))
     assert {Path(source["path"]).parent.name for source in document["sources"].values()} == {"station", "plates"}
+
+
+def test_links_are_sent_as_the_files_they_lead_to(tmp_path: Path) -> None:
+    (tmp_path / "kept.exr").write_text("picture")
+    (tmp_path / "renders" / "deep").mkdir(parents=True)
+    link = tmp_path / "renders" / "deep" / "latest.exr"
+    link.symlink_to(tmp_path / "kept.exr")
+    assert files_to_bring([tmp_path / "renders"]) == [(link, "deep")]
+    assert files_to_bring([tmp_path / "renders", tmp_path / "kept.exr"]) == [(link, "renders/deep"), (tmp_path / "kept.exr", "")]
 
 
 def test_every_file_of_a_frame_is_fetched(office: Office, tmp_path: Path) -> None:

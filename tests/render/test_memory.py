@@ -62,12 +62,12 @@ def test_a_cache_that_is_shared_makes_room_and_stays_small(tmp_path: Path, monke
     picture = Picture(np.zeros((250, 250, 4), np.float32), Window(0, 0, 250, 250))
     for number in range(10):
         engine.cache.put(str(number), picture, seconds=float(number))
-    engine.share_cache(5_000_000)
+    engine.share_cache(0.5)
     assert engine.cache.size == 5_000_000
     engine.cache.put("new", picture, seconds=1.0)
     assert engine.cache.size <= 5_000_000
     assert budgets[0]() == 25_000_000, "what is computed keeps its room, what the cache gave up is given back"
-    engine.share_cache(10_000_000)
+    engine.share_cache(1.0)
     assert budgets[0]() == 30_000_000
 
 

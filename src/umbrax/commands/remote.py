@@ -8,7 +8,7 @@ import typer
 
 from umbrax.core.errors import UmbraxError
 
-from .printing import Json, print_json
+from .printing import Frames, Json, print_json
 
 if TYPE_CHECKING:
     from umbrax.remote.server import Server
@@ -88,7 +88,7 @@ def take_in(
 def render(
     context: typer.Context,
     shot: ShotName,
-    frames: Annotated[str, typer.Option(help="1001-1048, 1001,1005 or 1001-1048x2; the whole shot by default.")] = "",
+    frames: Frames = "",
     format_: Annotated[str, typer.Option("--format", help="exr or png.")] = "exr",
     type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG.")] = None,
     upto: Annotated[str | None, typer.Option(help="Stop after this card.")] = None,

@@ -12,7 +12,7 @@ from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError
 
 from .documents import read_shot
-from .printing import Json, print_json
+from .printing import Frames, Json, Scale, print_json
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -28,8 +28,8 @@ app = typer.Typer()
 def render(
     shot: Path,
     out: Annotated[str, typer.Option(help="File name, with {frame:04d} for more than one frame.")],
-    frames: Annotated[str, typer.Option(help="1001-1048, 1001,1005 or 1001-1048x2; the whole shot by default.")] = "",
-    scale: Annotated[str, typer.Option(help="1, 1/2, 1/4 or 1/8.")] = "1",
+    frames: Frames = "",
+    scale: Scale = "1",
     upto: Annotated[str | None, typer.Option(help="Stop after this card.")] = None,
     matte: Annotated[str | None, typer.Option(help="Write this matte instead, as one channel.")] = None,
     view: Annotated[str, typer.Option(help="The view of PNG, TIFF and JPEG.")] = "srgb",
@@ -85,8 +85,8 @@ def mattes(
     out: Annotated[str, typer.Option(help="File name with {frame:04d}; {matte} for single ones, {part} for several packs.")],
     matte: Annotated[list[str] | None, typer.Option(help="Which; again for each. All of the shot by default.")] = None,
     pack: Annotated[str, typer.Option(help="single, rgb, rgba, or named: all as channels of one EXR.")] = "single",
-    frames: Annotated[str, typer.Option(help="1001-1048, 1001,1005 or 1001-1048x2; the whole shot by default.")] = "",
-    scale: Annotated[str, typer.Option(help="1, 1/2, 1/4 or 1/8.")] = "1",
+    frames: Frames = "",
+    scale: Scale = "1",
     type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
     as_json: Json = False,
 ) -> None:

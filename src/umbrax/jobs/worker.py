@@ -17,7 +17,7 @@ from umbrax.logs import configure_logs
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.openfiles import raise_limit
 from umbrax.render.engine import Engine
-from umbrax.settings import Settings, read_settings
+from umbrax.settings import read_settings
 from umbrax.store.database import Database
 from umbrax.store.folders import by_name
 
@@ -67,7 +67,7 @@ def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
         settings = replace(settings, database=address)
     named = folders_named(list(folders))
     database = Database(settings.database, most=3, patience=PATIENCE)
-    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), _cache_bytes(settings), settings.memory_bytes // 2)
+    engine = Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes // 2, settings.memory_bytes // 2)
     engine.keep_memory()
     report = WorkerReport(database, numba.get_num_threads())
     hands = Hands(database, engine, settings, FolderMap(by_name(database), named), report)
@@ -102,11 +102,6 @@ def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
         report.leave()
 
 
-def _cache_bytes(settings: Settings) -> int:
-    """What a worker keeps that is alone on its machine: half as much as a server."""
-    return settings.cache_bytes // 2
-
-
 async def _serve(app: procrastinate.App, hands: Hands, in_hand: InHand) -> None:
     async with app.open_async():
         rescuing = asyncio.create_task(_rescue_forever(app, hands, in_hand))
@@ -129,8 +124,7 @@ async def _rescue_forever(app: procrastinate.App, hands: Hands, in_hand: InHand)
     while True:
         try:
             # the caches of all workers of a machine are no larger than those of two
-            there = await asyncio.to_thread(hands.report.here)
-            hands.engine.share_cache(int(_cache_bytes(hands.settings) * min(1.0, 2 / there)))
+            hands.engine.share_cache(min(1.0, 2 / await asyncio.to_thread(hands.report.here)))
             for lock in await rescue(app, hands.database, in_hand.locks):
                 log.info("took up what was left undone", work=lock)
         except GONE as error:

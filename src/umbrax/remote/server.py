@@ -1,6 +1,7 @@
 """A server on another machine: its API by HTTP, with waits where it is busy and one clear line where it does not answer."""
 
 import contextlib
+import json
 from collections.abc import Iterator
 from typing import Any
 from urllib.parse import urlsplit
@@ -71,18 +72,18 @@ class Server:
     def _refusal(self, answer: requests.Response) -> UmbraxError:
         """An answer that is none: as the server says it, where it is ours."""
         if answer.status_code == 401:
-            return _with_status(UmbraxError("no-right", "the server does not know this token, or it was ended; make another in the page"), 401)
-        try:
-            told = answer.json()["error"]
-            error = UmbraxError(str(told["code"]), str(told["message"]))
-        except (requests.exceptions.JSONDecodeError, KeyError, TypeError):
-            error = UmbraxError("no-server", f"{self.address} answers {answer.status_code}, which Umbrax does not; check the address")
-        return _with_status(error, answer.status_code)
+            return UmbraxError("no-right", "the server does not know this token, or it was ended; make another in the page")
+        strange = UmbraxError("no-server", f"{self.address} answers {answer.status_code}, which Umbrax does not; check the address")
+        return error_in(answer.content) or strange
 
 
-def _with_status(error: UmbraxError, status: int) -> UmbraxError:
-    error.status = status
-    return error
+def error_in(content: str | bytes | None) -> UmbraxError | None:
+    """The error that an answer tells of; None where it is not one of ours."""
+    try:
+        told = json.loads(content or "")["error"]
+        return UmbraxError(str(told["code"]), str(told["message"]))
+    except (ValueError, KeyError, TypeError):
+        return None
 
 
 def _checked(address: str) -> str:

@@ -1,6 +1,5 @@
 """Files of this machine brought to a server by the open tus protocol, in pieces that a broken connection goes on with."""
 
-import json
 import secrets
 from collections.abc import Iterator
 from datetime import UTC, datetime
@@ -12,7 +11,7 @@ from tusclient.exceptions import TusCommunicationError
 
 from umbrax.core.errors import UmbraxError
 
-from .server import Server
+from .server import Server, error_in
 
 PIECE = 16 << 20
 TRIES, DELAY = 10, 3.0  # of a piece, and seconds between them
@@ -30,21 +29,19 @@ def files_to_bring(paths: list[Path]) -> list[Brought]:
     found = []
     for path in paths:
         if path.is_dir():
-            below = sorted(one for one in path.rglob("*") if one.is_file() and not _hidden(one.relative_to(path)))
             # one folder says nothing about its files, of several each does
-            start = path if len(paths) == 1 else path.resolve().parent
-            found += [Brought(one, one.resolve().relative_to(start.resolve()).parent.as_posix()) for one in below]
+            above = [] if len(paths) == 1 else [path.resolve().name]
+            for file in sorted(path.rglob("*")):
+                below = file.relative_to(path).parts
+                if file.is_file() and not any(part.startswith(".") for part in below):
+                    found.append(Brought(file, "/".join([*above, *below[:-1]])))
         elif path.is_file():
             found.append(Brought(path, ""))
         else:
             raise UmbraxError("missing-file", f"there is no file or folder {str(path)!r} here; check the path")
     if not found:
         raise UmbraxError("missing-file", "there are no files in what was named; check the folder")
-    return [Brought(one.path, "" if one.inside == "." else one.inside) for one in found]
-
-
-def _hidden(path: Path) -> bool:
-    return any(part.startswith(".") for part in path.parts)
+    return found
 
 
 def new_batch() -> str:
@@ -69,7 +66,5 @@ def upload(server: Server, files: list[Brought], batch: str) -> Iterator[Brought
 
 def _words(error: TusCommunicationError) -> str:
     """As the server says it, where it is ours."""
-    try:
-        return str(json.loads(error.response_content or b"")["error"]["message"])
-    except (ValueError, KeyError, TypeError):
-        return " ".join(str(error).split())[:200] or "no answer; check the address"
+    told = error_in(error.response_content)
+    return told.message if told else " ".join(str(error).split())[:200] or "no answer; check the address"

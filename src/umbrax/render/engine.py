@@ -71,6 +71,7 @@ class Engine:
     def __init__(self, copies: FastCopies, cache_bytes: int = 2 << 30, memory_bytes: int = 16 << 30):
         self.copies = copies
         self.memory = memory_bytes
+        self._cache_bytes = cache_bytes
         self.cache = PictureCache(cache_bytes)
         self._area_cache = PictureCache(min(cache_bytes, 256 << 20))
         self.plans = CardPlans()
@@ -78,13 +79,12 @@ class Engine:
 
     def keep_memory(self) -> None:
         """Have a thread keep what this process holds within `memory_bytes`, less what `share_cache` took."""
-        whole = self.cache.limit
-        keep_memory_within(lambda: self.memory - whole + self.cache.limit, (self.cache, self._area_cache))
+        keep_memory_within(lambda: self.memory - self._cache_bytes + self.cache.limit, (self.cache, self._area_cache))
 
-    def share_cache(self, bytes_: int) -> None:
-        """Keep no more pictures than this from now on: others on this machine need the room."""
-        self.cache.limit = bytes_
-        self.cache.shrink_to(bytes_)
+    def share_cache(self, part: float) -> None:
+        """Keep no more than this part of `cache_bytes` from now on: others on this machine need the room."""
+        self.cache.limit = int(self._cache_bytes * part)
+        self.cache.shrink_to(self.cache.limit)
 
     def _check_room(self, window: Window, scale: int) -> None:
         """Refuse a picture that could not be computed within the memory there is."""
