@@ -10,6 +10,8 @@ export NUMBA_THREADING_LAYER=omp
 # threads that wait for the next loop sleep: many requests, or processes of tests, share few processors
 export OMP_WAIT_POLICY=passive
 export PYTHONUNBUFFERED=1
+# what was compiled is kept: processes come and go, and each would compile all sources anew
+unset PYTHONDONTWRITEBYTECODE
 export PIP_DISABLE_PIP_VERSION_CHECK=1
 # large pictures come and go: let freed memory be used again instead of asking the system for zeroed pages each time
 export MALLOC_ARENA_MAX=2 MALLOC_MMAP_THRESHOLD_=1073741824 MALLOC_TRIM_THRESHOLD_=2147483648 MALLOC_TOP_PAD_=67108864

@@ -68,11 +68,18 @@ def open_bench(page: Page, server: str, shot: int) -> None:
 
 
 def drawn(page: Page) -> None:
-    """Wait until the newest look has been drawn and nothing is being saved."""
+    """Wait until nothing is being saved, and what is wanted has been drawn as fine as it comes (also after the server said "later")."""
     page.locator('[data-testid=picture]:not([data-drawn=""])').wait_for()
     quiet(page)
     page.get_by_test_id("saved").filter(has_not_text="saving").wait_for()
-    page.wait_for_timeout(120)
+    flushed(page)
+    page.locator("[data-testid=picture][aria-busy=false]").wait_for(timeout=60_000)
+    flushed(page)
+
+
+def flushed(page: Page) -> None:
+    """Wait until what the page was told is drawn."""
+    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
 
 
 def spot(page: Page, x: float, y: float) -> tuple[float, float]:

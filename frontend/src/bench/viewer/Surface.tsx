@@ -10,12 +10,13 @@ type SurfaceProps = {
   placing: Placing;
   picture: Size;
   looked: Looked | null;
+  busy: boolean;
   lit: Lit | null;
   playScale: number;
 };
 
 /** Draws the picture where it is placed, and the light over what is under the cursor. */
-export function Surface({ size, placing, picture, looked, lit, playScale }: SurfaceProps) {
+export function Surface({ size, placing, picture, looked, busy, lit, playScale }: SurfaceProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const playing = useSession((s) => s.playing);
   const frame = useSession((s) => s.frame);
@@ -56,6 +57,7 @@ export function Surface({ size, placing, picture, looked, lit, playScale }: Surf
     <canvas
       ref={canvas}
       data-testid="picture"
+      aria-busy={busy}
       data-drawn={looked ? `${looked.scale}` : ""}
       width={size.width * ratio}
       height={size.height * ratio}

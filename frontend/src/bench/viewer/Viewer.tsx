@@ -46,7 +46,7 @@ export function Viewer() {
   const stage = useStage();
   const { stage: size, picture, free } = useLying();
   const placing = free ?? fitted(size, picture);
-  const { looked, waiting } = useLook(
+  const { looked, waiting, busy } = useLook(
     shot && size.width && !playing
       ? {
           shotId: shot.id,
@@ -90,6 +90,7 @@ export function Viewer() {
           placing={placing}
           picture={picture}
           looked={looked}
+          busy={busy}
           lit={draw.drawing ? null : found.lit}
           playScale={playScale}
         />

@@ -22,11 +22,20 @@ type Wanted = {
   window: Rect | null;
 };
 
+type Seen = {
+  looked: Looked | null;
+  /** A picture has been waited for long enough to say so. */
+  waiting: boolean;
+  /** What is wanted is not yet what is shown, or is still coarser. */
+  busy: boolean;
+};
+
 /** Keeps asking for the newest wanted picture, one request at a time; finer once the hand rests. */
-export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting: boolean } {
+export function useLook(wanted: Wanted | null): Seen {
   const [looked, setLooked] = useState<Looked | null>(null);
   const [waiting, setWaiting] = useState(false);
-  const newest = useRef<{ order: LookOrder; shotId: number } | null>(null);
+  const [answered, setAnswered] = useState("");
+  const newest = useRef<{ order: LookOrder; shotId: number; answers: string } | null>(null);
   const running = useRef(false);
   const key = wanted ? JSON.stringify(wanted) : "";
 
@@ -38,7 +47,7 @@ export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting
       running.current = true;
       const slow = setTimeout(() => setWaiting(true), 500);
       while (newest.current) {
-        const { order, shotId } = newest.current;
+        const { order, shotId, answers } = newest.current;
         newest.current = null;
         try {
           const found = await look(shotId, order);
@@ -51,17 +60,19 @@ export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting
             useSession.getState().set({ problem: (error as Error).message });
           }
         }
+        setAnswered(answers);
       }
       clearTimeout(slow);
       setWaiting(false);
       running.current = false;
     };
-    const ask = (scale: Scale, priority: "look" | "refine") => {
-      newest.current = { order: orderOf(wanted, scale, priority), shotId: wanted.shotId };
-      run();
-    };
     // edges are judged by their true pixels
     const fine = wanted.lookingAt.kind === "edges" ? 1 : scaleFor(wanted.zoom);
+    const ask = (scale: Scale, priority: "look" | "refine") => {
+      const answers = scale === fine ? key : "";
+      newest.current = { order: orderOf(wanted, scale, priority), shotId: wanted.shotId, answers };
+      run();
+    };
     if (wanted.overrides.length && fine < 8) {
       ask((fine * 2) as Scale, "look");
       const rest = setTimeout(() => ask(fine, "refine"), REST_MS);
@@ -70,7 +81,7 @@ export function useLook(wanted: Wanted | null): { looked: Looked | null; waiting
     ask(fine, "look");
   }, [key]);
 
-  return { looked, waiting };
+  return { looked, waiting, busy: key !== "" && answered !== key };
 }
 
 function orderOf(wanted: Wanted, scale: Scale, priority: "look" | "refine"): LookOrder {
