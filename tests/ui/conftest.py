@@ -56,13 +56,12 @@ def session(browser: Browser, server: str, database: Database) -> StorageState:
 
 
 @pytest.fixture
-def page(browser: Browser, server: str, session: StorageState) -> Iterator[Page]:
-    """A page on the home screen, of the administrator; errors in it fail the test."""
+def page(browser: Browser, session: StorageState) -> Iterator[Page]:
+    """A page of the administrator, which is nowhere yet; errors in it fail the test."""
     page = browser.new_page(viewport={"width": 1280, "height": 800}, storage_state=session)
     problems: list[str] = []
     watch(page)
     page.on("pageerror", lambda error: problems.append(str(error)))
-    page.goto(server)
     yield page
     page.close()
     assert problems == []

@@ -38,7 +38,7 @@ def pixel_type(path: Path, wanted: str | None) -> PixelType:
         return allowed[0]
     if wanted not in allowed:
         raise UmbraxError("bad-type", f"{path.suffix} cannot hold {wanted!r}; use {' or '.join(allowed)}")
-    return wanted  # type: ignore[return-value]
+    return wanted
 
 
 def write_picture(
@@ -66,7 +66,8 @@ def write_picture(
 def raised_alpha(pixels: NDArray[np.float32]) -> NDArray[np.float32]:
     """The larger of alpha and the brightest channel, 0..1, `float32[h, w, 1]`: over black the light is what it was."""
     brightest = np.nan_to_num(pixels[..., :3]).max(axis=2, keepdims=True)
-    return np.clip(np.maximum(np.nan_to_num(pixels[..., 3:]), brightest), 0, 1)
+    raised: NDArray[np.float32] = np.clip(np.maximum(np.nan_to_num(pixels[..., 3:]), brightest), 0, 1)
+    return raised
 
 
 def write_mattes(

@@ -86,7 +86,8 @@ def _index(frame: Frame, names: list[str]) -> NDArray[np.uint32]:
     """The number, from 1, of what covers most of each pixel; 0 for nothing."""
     different, kind_of = _names(names)
     numbers = np.arange(1, len(different) + 1, dtype=np.uint32)
-    return ranked(frame.seen, frame.counts, kind_of, numbers, 1, SAMPLES)[0][0]
+    first: NDArray[np.uint32] = ranked(frame.seen, frame.counts, kind_of, numbers, 1, SAMPLES)[0][0]
+    return first
 
 
 def _id_channels(frame: Frame, layer: str, names: list[str]) -> dict[str, NDArray[Any]]:

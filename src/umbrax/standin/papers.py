@@ -21,7 +21,8 @@ def paper(width: int, height: int, seed: int = 19) -> NDArray[np.uint8]:
         cv2.line(fibres, (int(x), int(y)), end, float(random.uniform(-1, 1)), 1, cv2.LINE_AA)
     sheet += 0.025 * cv2.GaussianBlur(fibres, (0, 0), 0.6)
     tint = np.array([1.0, 0.975, 0.925], np.float32)
-    return np.rint(np.clip(sheet[..., None] * tint, 0, 1) * 255).astype(np.uint8)
+    codes: NDArray[np.uint8] = np.rint(np.clip(sheet[..., None] * tint, 0, 1) * 255).astype(np.uint8)
+    return codes
 
 
 def banded_page(width: int, height: int) -> NDArray[np.uint8]:
@@ -33,4 +34,5 @@ def banded_page(width: int, height: int) -> NDArray[np.uint8]:
     for number, colour in enumerate(BANDS[1:], start=1):
         cover = np.clip((at - number) * soft + 0.5, 0, 1)[..., None]
         out = out * (1 - cover) + np.array(colour) * cover
-    return np.rint(out * 255).astype(np.uint8)
+    codes: NDArray[np.uint8] = np.rint(out * 255).astype(np.uint8)
+    return codes

@@ -31,7 +31,8 @@ def _sky(across: Plane, up: Plane) -> Plane:
     glow = np.exp(-((across + 0.62) ** 2) / 0.10 - np.clip(up, -0.05, 1) ** 2 / 0.02)[..., None]
     band = np.exp(-((up - 0.20 - 0.02 * _noise(across * 2.5, 31)) ** 2) / 0.0016)[..., None] * 0.35
     band *= np.clip(0.4 + 0.6 * _noise(across * 4 + up * 9, 37), 0, 1)[..., None]
-    return colour + glow * np.array([0.55, 0.27, 0.08]) + band * np.array([0.22, 0.11, 0.09])
+    lit: NDArray[np.float64] = colour + glow * np.array([0.55, 0.27, 0.08]) + band * np.array([0.22, 0.11, 0.09])
+    return lit
 
 
 def valley(scene: Scene, width: int, height: int, seed: int = 7) -> NDArray[np.float32]:

@@ -9,7 +9,9 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from importlib import import_module
 from pkgutil import iter_modules
 
-from umbrax.core import joins, kernels
+from umbrax.core import kernels
+
+JOINS = "umbrax.core.joins"  # by its name: to import it here would compile it before the others begin
 
 
 def warm_everything(say: Callable[[str], None]) -> None:
@@ -20,7 +22,7 @@ def warm_everything(say: Callable[[str], None]) -> None:
         for module in iter_modules(kernels.__path__):
             jobs[pool.submit(_compile, f"{kernels.__name__}.{module.name}")] = f"kernels: {module.name}"
         # the joins at once: their loops are made by a few factories
-        jobs[pool.submit(_compile, joins.__name__)] = "joins"
+        jobs[pool.submit(_compile, JOINS)] = "joins"
         for job in as_completed(jobs):
             job.result()
             say(jobs[job])

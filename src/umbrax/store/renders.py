@@ -171,7 +171,7 @@ def list_queue(database: Database) -> list[RenderRow]:
     order = "order by r.state not in ('queued', 'running', 'paused'), r.priority desc, r.id * (case when r.state = 'done' then -1 else 1 end)"
     recent = "r.state in ('queued', 'running', 'paused') or r.changed_at > now() - interval '1 day'"
     with database.transaction() as connection, connection.cursor(row_factory=class_row(RenderRow)) as cursor:
-        return cursor.execute(f"{SELECT} where {recent} {order} limit 100").fetchall()  # type: ignore[arg-type]
+        return cursor.execute(f"{SELECT} where {recent} {order} limit 100").fetchall()
 
 
 def set_note(database: Database, render_id: int, note: str) -> None:

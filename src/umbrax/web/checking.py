@@ -62,7 +62,7 @@ def checkup_data(row: checkups.CheckupRow | None, shot_id: int, head: int) -> Ch
     return CheckupData(
         state=row.state, done=row.done, total=row.total, outdated=sources_differ(shot_id, row.revision, head), changed_at=row.changed_at,
         findings=[FindingData(**finding) for finding in left], message=row.error["message"] if row.error else None,
-    )  # type: ignore[arg-type]  # fmt: skip
+    )  # fmt: skip
 
 
 def _answer(shot_id: int) -> Response:

@@ -23,10 +23,11 @@ from umbrax.media.sequences import frame_range
 from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
 from umbrax.render.output import RenderOrder, checked
 from umbrax.store import renders as store
+from umbrax.store.people import Role
 from umbrax.store.shots import get_shot
 
 from . import encoding
-from .people.identity import Role, who
+from .people.identity import who
 from .shots import ShotPath, answered
 from .state import state
 from .telling import without_folders
@@ -107,7 +108,7 @@ def render_data(row: store.RenderRow) -> RenderData:
     return RenderData(
         id=row.id, shot_id=row.shot_id, revision=row.revision, first=min(row.frames), last=max(row.frames), total=len(row.frames),
         done=row.done, failed=row.failed, priority=row.priority, ordered_by=row.ordered_by,
-        role=who().role(row.show_id) or "look", state=row.state,  # type: ignore[arg-type]
+        role=who().role(row.show_id) or "look", state=row.state,
         cancelling=row.cancel and row.state == "running", file_name=row.file_name,
         files=max([1, *(len(names) for names in row.written)]),
         type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,

@@ -14,9 +14,10 @@ from umbrax.core.document.timing import keyed_frames
 from umbrax.core.errors import UmbraxError
 from umbrax.store import checkups
 from umbrax.store import shots as store
+from umbrax.store.people import Role
 
 from .ordering import order_if_changed
-from .people.identity import Role, who
+from .people.identity import who
 from .state import state
 
 api = APIBlueprint("shots", __name__, url_prefix="/api", abp_tags=[Tag(name="shots")])

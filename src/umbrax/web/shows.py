@@ -12,9 +12,10 @@ from umbrax.standin.demo import SHOW
 from umbrax.store import checkups, comments
 from umbrax.store import shots as shots_store
 from umbrax.store import shows as store
+from umbrax.store.people import Role
 
 from .demo_show import bring_back
-from .people.identity import Role, know_again, who
+from .people.identity import know_again, who
 from .people.rights import require
 from .shots import ShotPath, ShotSummary, answered, summary_of
 from .state import state

@@ -9,12 +9,13 @@ from pydantic import BaseModel, Field
 
 from umbrax.store import changes, shows
 from umbrax.store import people as store
+from umbrax.store.people import Role
 
 from ..shots import answered
 from ..shows import Name, ShowPath
 from ..state import state
 from .addresses import invitation_path
-from .identity import Role, who
+from .identity import who
 
 api = APIBlueprint("people", __name__, url_prefix="/api", abp_tags=[Tag(name="people")])
 

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from flask import g, request
 
 from umbrax.core.errors import UmbraxError
+from umbrax.store.people import Role
 from umbrax.store.refusals import gone
 from umbrax.store.renders import show_of_render
 from umbrax.store.shots import show_of_shot
 
 from ..state import state
-from .identity import Role, Who, who
+from .identity import Who, who
 
 # by the names of views: "blueprint.function"
 OPEN = frozenset({"shots.health", "signing_in.sign_in", "signing_in.read_invitation", "signing_in.join"})

@@ -11,12 +11,13 @@ from pydantic import BaseModel, Field
 from umbrax.core.errors import UmbraxError
 from umbrax.store import credentials
 from umbrax.store import people as store
+from umbrax.store.people import Role
 from umbrax.store.refusals import gone
 
 from ..outsiders import LOOPBACK, without_port
 from ..shots import answered
 from ..state import state
-from .identity import Role, begin_session, end_session, prolong_session, who
+from .identity import begin_session, end_session, prolong_session, who
 from .passwords import LONGEST, hashed, matches, outdated, rehashed
 from .rights import forbidden
 
@@ -99,15 +100,19 @@ def _signed_in(person_id: int) -> Response:
 @api.post("/sign-out")
 def sign_out() -> Response:
     """End this session; what the browser kept of pictures goes with it."""
-    end_session()
-    return Response(status=204, headers={"Clear-Site-Data": '"cache"'})
+    return _signed_out()
 
 
 @api.post("/sign-out-everywhere")
 def sign_out_everywhere() -> Response:
     """End all sessions of whoever asks, in every browser; tokens stay."""
     credentials.end_sessions(state().database, who().id)
-    return sign_out()
+    return _signed_out()
+
+
+def _signed_out() -> Response:
+    end_session()
+    return Response(status=204, headers={"Clear-Site-Data": '"cache"'})
 
 
 @api.post("/password", responses={200: Me})
