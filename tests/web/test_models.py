@@ -26,6 +26,14 @@ def test_everything_registered_is_told(models: dict[str, Any]) -> None:
     assert all(t["summary"] for t in models["treatments"])
 
 
+def test_a_page_that_has_them_is_not_sent_them_again(bench: Bench) -> None:
+    first = bench.client.get("/api/models")
+    again = bench.client.get("/api/models", headers={"If-None-Match": first.headers["ETag"]})
+    assert (again.status_code, again.data) == (304, b"")
+    other = bench.client.get("/api/models", headers={"If-None-Match": '"another version"'})
+    assert (other.status_code, other.data) == (200, first.data)
+
+
 def numbers(models: dict[str, Any]) -> list[tuple[str, str, dict[str, Any]]]:
     owners = [(t["kind"], t["schema"]) for t in models["treatments"]] + [(p["kind"], p["schema"]) for p in models["pictures"]]
     fields = [(owner, name, field) for owner, schema in owners for name, field in schema["properties"].items()]

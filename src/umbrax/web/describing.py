@@ -1,8 +1,10 @@
 """What the page is drawn from: what sources hold, and the parameter models of treatments, joins and pictures."""
 
 import json
+from functools import cache
 from typing import Any
 
+from flask import request
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
@@ -163,6 +165,16 @@ def _layer_data(layer: IdLayer, display_names: dict[int, str]) -> IdLayerData:
 @api.get("/models")
 def models() -> Response:
     """The parameter models the card panel is drawn from: JSON Schema with titles, units and soft ranges."""
+    response = Response(_all_models(), mimetype="application/json")
+    response.add_etag()
+    response.cache_control.no_cache = True  # kept, but asked for again: another version of the program has others
+    response.make_conditional(request)
+    return response
+
+
+@cache
+def _all_models() -> bytes:
+    """The same as long as the program runs, and a second's work."""
     data: dict[str, Any] = {
         "stages": list(STAGES),
         "treatments": [
@@ -193,7 +205,7 @@ def models() -> Response:
         "text_leader": _described(Leader),
         "refine": _described(Refine),
     }
-    return Response(json.dumps(data), mimetype="application/json")
+    return json.dumps(data).encode()
 
 
 def _join_data(join: Join) -> dict[str, Any]:
