@@ -34,7 +34,8 @@ def document(database: Database, shot: int, number: int) -> Shot:
     return get_revision(database, shot, number).shot
 
 
-def test_the_home_shows_the_demo_with_its_picture(page: Page) -> None:
+def test_the_home_shows_the_demo_with_its_picture(page: Page, server: str) -> None:
+    page.goto(server)
     tile = page.get_by_role("link", name="Dome at dusk").first
     image = tile.locator("img")
     expect(image).to_be_visible(timeout=30000)
