@@ -25,7 +25,7 @@ from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.picture import Window
 from umbrax.media.decoding import decode
 from umbrax.media.fastcopies import FastCopies, content_of, planes_on
-from umbrax.media.files import FileInfo
+from umbrax.media.file_info import FileInfo
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import Engine, Want
 

@@ -10,8 +10,11 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
 
+import cv2
+import numpy as np
 import pytest
 
+from own_render import write_plate
 from running import command, free_port, launch, stop, token_of, wait_for_server
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
@@ -100,6 +103,41 @@ def test_links_are_sent_as_the_files_they_lead_to(tmp_path: Path) -> None:
     link.symlink_to(tmp_path / "kept.exr")
     assert files_to_bring([tmp_path / "renders"]) == [(link, "deep")]
     assert files_to_bring([tmp_path / "renders", tmp_path / "kept.exr"]) == [(link, "renders/deep"), (tmp_path / "kept.exr", "")]
+
+
+def test_more_files_become_sources_of_a_shot_that_is_there(office: Office, demo: Path, tmp_path: Path) -> None:
+    station = str(next(demo.rglob("*station*1001.exr")))
+    [made] = office.told("take-in", station, "--show", "Night runs", "--shot", "Grows")
+    before = office.told("document", "Grows")[0]
+    write_plate(tmp_path / "evening sky.png")
+    [added] = office.told("add", "Grows", str(tmp_path / "evening sky.png"))
+    assert (added["id"], added["revision"], added["files"]) == (made["id"], made["revision"] + 1, 1)
+    after = office.told("document", "Grows")[0]
+    [new] = added["sources"]
+    assert set(after["sources"]) == {*before["sources"], new}
+    assert after["build"][0]["picture"]["source"] == new, "a plate lies at the back"
+    assert "as revision" in office.ask("add", "Grows", station, "--no-cards").stdout
+    assert len(office.told("document", "Grows")[0]["build"]) == len(after["build"])
+
+
+def test_a_frame_is_looked_at_at_once(office: Office, tmp_path: Path) -> None:
+    whole, half, below, matte = (tmp_path / "looks" / f"{name}.png" for name in ("whole", "half", "below", "matte"))
+    [document] = office.told("document", "Dome at dusk")
+    office.told("look", "Dome at dusk", "1002", str(whole))
+    office.told("look", "Dome at dusk", "1002", str(half), "--scale", "1/2")
+    office.told("look", "Dome at dusk", "1002", str(below), "--upto", document["build"][0]["id"])
+    office.told("look", "Dome at dusk", "1002", str(matte), "--matte", next(iter(document["mattes"])))
+    pictures = [cv2.imread(str(path), cv2.IMREAD_COLOR).astype(int) for path in (whole, half, below, matte)]
+    assert [one.shape for one in pictures] == [(720, 1280, 3), (360, 640, 3), (720, 1280, 3), (720, 1280, 3)]
+    in_queue = tmp_path / "rendered"
+    office.told("render", "Dome at dusk", "--frames", "1002", "--format", "png", "--into", str(in_queue))
+    rendered = cv2.imread(str(next(in_queue.iterdir())), cv2.IMREAD_COLOR).astype(int)
+    assert np.abs(pictures[0] - rendered).max() <= 1, "it is what would be handed off"
+    assert np.abs(pictures[2] - rendered).mean() > 5, "only what lies at the back"
+    assert np.ptp(pictures[3], axis=2).max() == 0, "a matte is grey"
+    assert not [path for path in whole.parent.iterdir() if path.suffix != ".png"]
+    refused = office.ask("look", "Dome at dusk", "1002", str(tmp_path / "whole.jpg"))
+    assert "ends in .png" in refused.stderr
 
 
 def test_every_file_of_a_frame_is_fetched(office: Office, tmp_path: Path) -> None:

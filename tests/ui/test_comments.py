@@ -55,7 +55,7 @@ def test_a_point_is_said_something_of_and_another_finds_it(page: Page, browser: 
     page.get_by_role("button", name="Card station").click()
     expect(panel).to_have_count(0)
     page.goto(server)
-    expect(page.get_by_title("1 open comment").first).to_be_visible()
+    expect(page.get_by_label("1 open comment").first).to_be_visible()
     page.goto(f"{server}/people")
     lately = page.get_by_role("region", name="Changes")
     expect(lately).to_contain_text("added comment")

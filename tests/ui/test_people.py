@@ -40,6 +40,7 @@ def test_an_outsider_sees_the_door_and_nothing_else(elsewhere: BrowserContext, s
 
 
 def test_somebody_is_invited_chooses_a_password_and_works(page: Page, elsewhere: BrowserContext, server: str, shot: int) -> None:
+    page.goto(server)
     page.get_by_role("button", name="Signed in as").click()
     page.get_by_role("menuitem", name="People and roles").click()
     page.get_by_label("Name of somebody new").fill("Mira Holt")

@@ -18,9 +18,10 @@ export function whenSignedOut(act: () => void): () => void {
 }
 
 /** What the server has no room for at the moment, or what it could not begin without its database, is asked for again. */
-export async function patiently(request: () => Promise<Response>, signal?: AbortSignal): Promise<Response> {
+export async function patiently(what: string | Request, how?: RequestInit): Promise<Response> {
+  const signal = how?.signal ?? (typeof what === "string" ? undefined : what.signal);
   for (let tries = 1; ; tries++) {
-    const response = await request();
+    const response = await fetch(typeof what === "string" ? what : what.clone(), how);
     if (response.status === 401) for (const act of signedOut) act();
     const seconds = Number(response.headers.get("Retry-After"));
     if (response.status !== 503 || !seconds || tries === TRIES) return response;
@@ -31,7 +32,7 @@ export async function patiently(request: () => Promise<Response>, signal?: Abort
 
 export const api = createClient<paths>({
   baseUrl: "/",
-  fetch: (request) => patiently(() => fetch(request.clone()), request.signal),
+  fetch: (request) => patiently(request),
 });
 
 /** What the server said when it refused; `detail` tells a machine more. */

@@ -44,7 +44,7 @@ function next(): void {
 
 async function load(wish: Wish): Promise<void> {
   try {
-    const response = await patiently(() => fetch(wish.address));
+    const response = await patiently(wish.address);
     if (!response.ok) return;
     const url = URL.createObjectURL(await response.blob());
     if (!response.headers.get("Cache-Control")?.includes("no-store")) keep(wish.address, url);

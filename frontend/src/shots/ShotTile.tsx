@@ -27,30 +27,46 @@ export function ShotTile({ shot, size, role, others }: Props) {
       className="group relative overflow-hidden rounded-sm border border-line bg-panel focus-within:border-faint hover:border-faint"
       aria-label={shot.name}
     >
-      <Link
-        to={`/shots/${shot.id}`}
-        aria-label={`Open ${shot.name}`}
-        className="block bg-stage outline-offset-[-2px]"
-        style={{ aspectRatio: "16 / 9" }}
-        title={shot.sources.filter((_, index) => index % 2 === 0).join(", ")}
-        onKeyDown={(event) => {
-          if (event.key === "F2" && works) setNaming(true);
-          else if (event.key === "Delete" && owns) ordering.deleteShot(shot);
-          else return;
-          event.preventDefault();
-        }}
-      >
-        <Thumb
-          address={thumbAddress(shot.id, {
-            kind: "picture",
-            revision: shot.revision,
-            frame: shot.poster,
-            scale: SCALES[size],
-          })}
-          alt=""
-          className="h-full w-full object-contain"
-        />
-      </Link>
+      <div className="relative">
+        <Link
+          to={`/shots/${shot.id}`}
+          aria-label={`Open ${shot.name}`}
+          className="block bg-stage outline-offset-[-2px]"
+          style={{ aspectRatio: "16 / 9" }}
+          title={shot.sources.filter((_, index) => index % 2 === 0).join(", ")}
+          onKeyDown={(event) => {
+            if (event.key === "F2" && works) setNaming(true);
+            else if (event.key === "Delete" && owns) ordering.deleteShot(shot);
+            else return;
+            event.preventDefault();
+          }}
+        >
+          <Thumb
+            address={thumbAddress(shot.id, {
+              kind: "picture",
+              revision: shot.revision,
+              frame: shot.poster,
+              scale: SCALES[size],
+            })}
+            alt=""
+            className="h-full w-full object-contain"
+          />
+        </Link>
+        {/* over the picture, so that the line below has room for when; a click goes through to it */}
+        <div className="value pointer-events-none absolute bottom-1 left-1 flex gap-1">
+          {findings && <span className="rounded-sm bg-panel/90 px-1.5 text-amber">{findings}</span>}
+          {shot.comments > 0 && (
+            <span
+              role="img"
+              aria-label={`${shot.comments} open ${shot.comments === 1 ? "comment" : "comments"}`}
+              className="inline-flex items-center gap-1 rounded-sm bg-panel/90 px-1.5"
+            >
+              <MessageSquare size={11} />
+              {shot.comments}
+            </span>
+          )}
+        </div>
+      </div>
       <div className="flex items-center gap-1.5 pt-1.5 pr-1 pl-2.5">
         {naming ? (
           <NameInput
@@ -122,16 +138,6 @@ export function ShotTile({ shot, size, role, others }: Props) {
             {shot.revision}
           </span>
         )}
-        {shot.comments > 0 && (
-          <span
-            className="inline-flex items-center gap-1 text-text"
-            title={`${shot.comments} open ${shot.comments === 1 ? "comment" : "comments"}`}
-          >
-            <MessageSquare size={11} aria-label="open comments" />
-            {shot.comments}
-          </span>
-        )}
-        {findings && <span className="text-amber">{findings}</span>}
         {size !== "small" && (
           <span className="ml-auto" title={shot.changed_by ? `by ${shot.changed_by}` : undefined}>
             {ago(shot.changed_at)}

@@ -8,7 +8,7 @@ import typer
 
 from umbrax.core.errors import UmbraxError
 
-from .printing import Frames, Json, print_json
+from .printing import Frames, Json, Scale, print_json, scale_of
 
 if TYPE_CHECKING:
     from umbrax.remote.server import Server
@@ -69,19 +69,64 @@ def take_in(
     as_json: Json = False,
 ) -> None:
     """Bring files to the server, and make a shot of them with a first build."""
-    from umbrax.remote.uploading import files_to_bring, new_batch, upload
-
     server = _server(context)
-    files, batch = files_to_bring(paths), new_batch()
-    for done, one in enumerate(upload(server, files, batch), 1):
-        if not as_json:
-            typer.echo(f"{one.path}  ({done} of {len(files)})", err=True)
-    folder = f"{server.get('/media', path='')['uploads']}/{batch}"
+    folder, count = _brought(server, paths, as_json)
     made = server.post("/take-in", {"show": show, "shot": shot, "paths": [folder]})
     if as_json:
-        print_json({key: made[key] for key in ("id", "name", "show", "revision")} | {"files": len(files)})
+        print_json({key: made[key] for key in ("id", "name", "show", "revision")} | {"files": count})
     else:
-        typer.echo(f"{made['show']}/{made['name']} is shot {made['id']}, of {len(files)} files")
+        typer.echo(f"{made['show']}/{made['name']} is shot {made['id']}, of {count} files")
+
+
+@app.command()
+def add(
+    context: typer.Context,
+    shot: ShotName,
+    paths: Annotated[list[Path], typer.Argument(help="Files and folders of this machine.")],
+    cards: Annotated[bool, typer.Option(help="Give each new source its cards: plates at the back, everything else in front.")] = True,
+    as_json: Json = False,
+) -> None:
+    """Bring files to the server, and make them sources of a shot that is there; it can be undone in the page as one step."""
+    server = _server(context)
+    found = _found(server, shot)
+    folder, count = _brought(server, paths, as_json)
+    before = server.get(f"/shots/{found['id']}")
+    order = {"base": before["revision"], "gesture": Path(folder).name, "paths": [folder], "build": cards}
+    after = server.post(f"/shots/{found['id']}/sources", order)
+    new = [name for name in after["document"]["sources"] if name not in before["document"]["sources"]]
+    if as_json:
+        print_json({"id": after["id"], "revision": after["revision"], "sources": new, "files": count})
+    else:
+        typer.echo(f"{found['show']}/{found['name']} has {', '.join(new)}, of {count} files, as revision {after['revision']}")
+
+
+@app.command()
+def look(
+    context: typer.Context,
+    shot: ShotName,
+    frame: Annotated[int, typer.Argument(help="A frame of the shot.")],
+    out: Annotated[Path, typer.Argument(help="Where the picture goes: a PNG as the page shows it.")],
+    scale: Scale = "1",
+    upto: Annotated[str | None, typer.Option(help="The picture so far after this card.")] = None,
+    matte: Annotated[str | None, typer.Option(help="This matte instead.")] = None,
+    as_json: Json = False,
+) -> None:
+    """One frame as it looks now, at once and not through the queue; what could not be made of it is told."""
+    from umbrax.remote.fetching import keep_look
+
+    if out.suffix.lower() != ".png":
+        raise UmbraxError("bad-type", f"a look is a PNG, and {out.name!r} is none; give it a name that ends in .png")
+    server = _server(context)
+    found = _found(server, shot)
+    what = {"kind": "matte", "name": matte} if matte else {"kind": "picture", "card": upto}
+    order = {"revision": found["revision"], "frame": frame, "scale": scale_of(scale), "format": "png"}
+    problem = keep_look(server, found["id"], what | order, out)
+    if as_json:
+        print_json({"file": str(out), "revision": found["revision"], "problem": problem})
+    else:
+        typer.echo(str(out))
+        if problem:
+            typer.echo(f"umbrax: left out: {problem}", err=True)
 
 
 @app.command()
@@ -178,6 +223,17 @@ def _order(context: typer.Context, render: int, what: str, as_json: bool) -> Non
         print_json(_told(row))
     else:
         typer.echo(f"render {row['id']}: {_state(row)}")
+
+
+def _brought(server: "Server", paths: list[Path], as_json: bool) -> tuple[str, int]:
+    """Files that were brought to the server: the folder they lie in there, and how many they are."""
+    from umbrax.remote.uploading import files_to_bring, new_batch, upload
+
+    files, batch = files_to_bring(paths), new_batch()
+    for done, one in enumerate(upload(server, files, batch), 1):
+        if not as_json:
+            typer.echo(f"{one.path}  ({done} of {len(files)})", err=True)
+    return f"{server.get('/media', path='')['uploads']}/{batch}", len(files)
 
 
 def _follow(server: "Server", row: dict[str, Any], into: Path | None, as_json: bool) -> None:

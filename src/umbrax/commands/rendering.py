@@ -12,7 +12,7 @@ from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError
 
 from .documents import read_shot
-from .printing import Frames, Json, Scale, print_json
+from .printing import Frames, Json, Scale, print_json, scale_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -42,7 +42,7 @@ def render(
     """Render frames of a shot document to files."""
     from umbrax.media.sequences import frame_range
     from umbrax.render.lost import find_lost
-    from umbrax.render.output import RenderOrder, render_frames, scale_of
+    from umbrax.render.output import RenderOrder, render_frames
     from umbrax.settings import read_settings
 
     if view != "srgb":
@@ -92,7 +92,6 @@ def mattes(
 ) -> None:
     """Write mattes of a shot document to files: one by one, three or four to a picture, or by name in one file."""
     from umbrax.render.matte_files import WAYS
-    from umbrax.render.output import scale_of
 
     if pack not in WAYS:
         raise UmbraxError("bad-pack", f"unknown way to pack {pack!r}; use {', '.join(WAYS[:-1])} or {WAYS[-1]}")

@@ -22,19 +22,22 @@ class Where:
 class UmbraxError(Exception):
     """Anything a user can be told in one line.
 
-    `code` is stable and machine-readable; `message` is lower case without a full stop and names the remedy. `again`: nothing was
-    done, and the same can be asked for again in a moment.
+    `code` is stable and machine-readable; `message` is lower case without a full stop and names the remedy. `status` says whose
+    matter it is, as HTTP numbers it: 400 that of whoever asked. `again`: nothing was done, and the same can be asked for again in a
+    moment.
     """
 
-    status = 400
-    again = False
-
-    def __init__(self, code: str, message: str, *, where: Where | None = None, detail: dict[str, Any] | None = None):
+    def __init__(
+        self, code: str, message: str, *, where: Where | None = None, detail: dict[str, Any] | None = None, status: int = 400,
+        again: bool = False,
+    ):  # fmt: skip
         super().__init__(message)
         self.code = code
         self.message = " ".join(message.split())
         self.where = where or Where()
         self.detail = detail or {}
+        self.status = status
+        self.again = again
 
     def at(self, where: Where) -> "UmbraxError":
         """The same error with the unknown parts of its place filled in."""

@@ -7,7 +7,7 @@ import numpy as np
 from umbrax.core.picture import Window
 
 from .fastcopies import FastCopies, planes_on
-from .files import FileInfo
+from .file_info import FileInfo
 from .finding import Found
 from .grouping import passes_by_name
 from .reader import TOPS

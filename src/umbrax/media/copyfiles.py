@@ -11,7 +11,7 @@ from umbrax.core.kernels.boxes import differing_box
 from umbrax.core.picture import Window
 
 from .disk import take_room
-from .files import FilePass
+from .file_info import FilePass
 
 Planes = list[NDArray[Any]]
 Entry = dict[str, Any]

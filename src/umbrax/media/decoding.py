@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 
 from umbrax.core.picture import Picture
 
-from .files import FileInfo, FilePass, bad_file, inspect, open_input, reading
+from .file_info import FileInfo, FilePass
+from .files import inspect
 from .movies import decode_frame
+from .opening import bad_file, open_input, reading
 
 WHOLE_BYTES = 384 << 20  # files that are larger once decoded are read in strips
 STRIP_ROWS = 128

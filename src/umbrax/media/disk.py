@@ -15,9 +15,7 @@ def is_full(error: BaseException) -> bool:
 
 def disk_full(what: str) -> UmbraxError:
     """`what` could not be written; nothing of it is left behind."""
-    error = UmbraxError("disk-full", f"the disk is full: {what} could not be written; make room on it and try again")
-    error.status = 503
-    return error
+    return UmbraxError("disk-full", f"the disk is full: {what} could not be written; make room on it and try again", status=503)
 
 
 def take_room(file: BinaryIO, size: int) -> None:

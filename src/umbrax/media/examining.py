@@ -16,8 +16,9 @@ from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, takes_backdrop
 from .fastcopies import FastCopies, ranks_on
-from .files import check_there, widest_type
+from .file_info import widest_type
 from .gathering import SourceFiles, SourceFrame
+from .opening import check_there
 from .places import frames_at, moves
 from .reader import TOPS, MediaReader
 from .sequences import frames_named, is_pattern

@@ -29,9 +29,11 @@ from umbrax.core.picture import Window
 from .copyfiles import StripWriter, bits_of, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
 from .disk import disk_full, is_full
-from .files import FileInfo, bad_file, inspect, is_unchanged
+from .file_info import FileInfo
+from .files import inspect
 from .movies import inspect_movie, is_movie
 from .openfiles import limit, too_many
+from .opening import bad_file, is_unchanged
 
 FORMAT = 3
 NOTES = ".notes"  # which content a file had, by its identity

@@ -8,11 +8,12 @@ from umbrax.core.checkup.sequence import Hole, holes_of
 from umbrax.core.errors import UmbraxError
 
 from .fastcopies import FastCopies
-from .files import FileInfo, as_text, bad_name
+from .file_info import FileInfo
 from .gathering import SourceFrame, gather
 from .grouping import main_of, passes_by_name, tells_of_a_pass
 from .movies import ENDINGS as MOVIES
 from .movies import is_movie
+from .opening import as_text, bad_name
 from .places import file_at, frames_at
 from .roots import Roots
 from .sequences import NUMBERED, width_of

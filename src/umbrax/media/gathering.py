@@ -10,7 +10,8 @@ from umbrax.core.plan.reader import FrameInfo, IdLayer
 from umbrax.core.registry import unknown
 
 from .fastcopies import FastCopies, PassCopy
-from .files import FileInfo, FilePass, with_id_layers
+from .file_info import FileInfo, FilePass
+from .id_layers import with_id_layers
 from .movies import frames_in, is_movie
 from .places import file_at, frames_at, moves
 from .recognise import recognise

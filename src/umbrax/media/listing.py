@@ -6,7 +6,8 @@ from typing import Any
 from umbrax.core.checkup.sequence import frames_in, holes_of
 
 from .decoding import check_end
-from .files import FileInfo, FilePass, inspect, widest_type
+from .file_info import FileInfo, FilePass, widest_type
+from .files import inspect
 from .movies import decode_frame, inspect_movie, is_movie
 from .places import file_at, frames_at
 from .sequences import frames_named

@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 
-from .files import FileInfo, FilePass, bad_file, check_there, identity_of, reading
+from .file_info import FileInfo, FilePass
+from .opening import bad_file, check_there, identity_of, reading
 
 ENDINGS = {".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf"}
 FIRST = 1  # the number of a movie's first frame

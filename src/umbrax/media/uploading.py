@@ -69,9 +69,7 @@ class Uploads:
         try:
             told = json.loads(path.with_suffix(".json").read_text())
         except (OSError, ValueError):
-            error = UmbraxError("no-upload", "there is no such upload; start it again")
-            error.status = 404
-            raise error from None
+            raise _no_upload() from None
         final = self.folder / told["folder"] / told["name"]
         offset = path.stat().st_size if path.exists() else final.stat().st_size if final.exists() else 0
         return Upload(upload, told["folder"], told["name"], told["length"], offset)
@@ -121,9 +119,7 @@ class Uploads:
 
     def _partial(self, upload: str) -> Path:
         if not re.fullmatch(r"[0-9a-f]{32}", upload):
-            error = UmbraxError("no-upload", "there is no such upload; start it again")
-            error.status = 404
-            raise error
+            raise _no_upload()
         return self.folder / PARTIAL / f"{upload}.bin"
 
 
@@ -132,15 +128,17 @@ def _lock(file: FileIO, name: str) -> None:
     try:
         fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
-        error = UmbraxError("busy-upload", f"{name!r} is being written by another connection; try again in a moment")
-        error.status = 423
-        raise error from None
+        message = f"{name!r} is being written by another connection; try again in a moment"
+        raise UmbraxError("busy-upload", message, status=423) from None
+
+
+def _no_upload() -> UmbraxError:
+    return UmbraxError("no-upload", "there is no such upload; start it again", status=404)
 
 
 def _elsewhere(wanted: int, offset: int) -> UmbraxError:
-    error = UmbraxError("bad-offset", f"expected bytes from {wanted}, got them from {offset}; ask how far it is and go on there")
-    error.status = 409
-    return error
+    message = f"expected bytes from {wanted}, got them from {offset}; ask how far it is and go on there"
+    return UmbraxError("bad-offset", message, status=409)
 
 
 def _plain(name: str, otherwise: str) -> str:

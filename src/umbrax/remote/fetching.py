@@ -1,4 +1,4 @@
-"""Frames that a server has written, brought into a folder here."""
+"""Pictures of a server brought here: the frames that it has written, and looks."""
 
 import contextlib
 import os
@@ -30,12 +30,26 @@ def fetch_frames(server: Server, render: dict[str, Any], frames: Iterable[int], 
 
     `render` is as the server tells of it. Raises UmbraxError where the folder cannot be written to.
     """
-    try:
+    with _writing_to(folder):
         folder.mkdir(parents=True, exist_ok=True)
         for frame in frames:
             for number in range(render["files"]):
                 with server.asked("GET", f"/renders/{render['id']}/frames/{frame}", params={"file": number}) as answer:
                     yield Fetched(frame, *_kept(answer, folder))
+
+
+def keep_look(server: Server, shot_id: int, order: dict[str, Any], out: Path) -> str | None:
+    """Write a look into a file. What was left out of it, if anything was. Raises UmbraxError where it cannot be written."""
+    with _writing_to(out.parent), server.asked("POST", f"/shots/{shot_id}/look", json=order) as answer:
+        out.parent.mkdir(parents=True, exist_ok=True)
+        _write_whole(answer, out)
+        return answer.headers.get("X-Problem")
+
+
+@contextlib.contextmanager
+def _writing_to(folder: Path) -> Iterator[None]:
+    try:
+        yield
     except OSError as error:
         raise UmbraxError("cannot-write", f"cannot write to {str(folder)!r}: {error.strerror or error}; check the folder") from None
 
@@ -48,16 +62,22 @@ def _kept(answer: requests.Response, folder: Path) -> tuple[Path, bool]:
         here = path.stat()
         if here.st_size == size and here.st_mtime == changed:
             return path, False
+    _write_whole(answer, path, changed)
+    return path, True
+
+
+def _write_whole(answer: requests.Response, path: Path, changed: float | None = None) -> None:
+    """What an answer holds, as a file that gets its name when it is whole."""
     part = path.with_name(f".{path.name}.part")
     try:
         with part.open("wb") as file:
             for piece in answer.iter_content(PIECE):
                 file.write(piece)
-        os.utime(part, (changed, changed))
+        if changed is not None:
+            os.utime(part, (changed, changed))
         part.replace(path)
     finally:
         part.unlink(missing_ok=True)
-    return path, True
 
 
 def _name(answer: requests.Response) -> str:

@@ -1,6 +1,5 @@
 """Finished frames as files."""
 
-import re
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -81,11 +80,3 @@ def render_frames(
 def _rate(shot: Shot) -> float:
     fps = shot.format.fps
     return fps[0] / fps[1] if isinstance(fps, tuple) else float(fps)
-
-
-def scale_of(text: str) -> int:
-    """1, 1/2, 1/4 or 1/8 as the number under the line."""
-    match = re.fullmatch(r"1(?:/([1248]))?", text.strip())
-    if not match:
-        raise UmbraxError("bad-scale", f"cannot render at scale {text!r}; use 1, 1/2, 1/4 or 1/8")
-    return int(match[1] or 1)

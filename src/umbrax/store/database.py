@@ -51,16 +51,12 @@ def pool_settings(within: float = ANSWER) -> dict[str, Any]:
 def no_database(again: bool = False) -> UmbraxError:
     """For whoever asks while PostgreSQL is away; `again`: nothing was done yet."""
     message = "the database does not answer; it is started again by itself: try again in a moment, nothing that was saved is lost"
-    error = UmbraxError("no-database", message)
-    error.status, error.again = 503, again
-    return error
+    return UmbraxError("no-database", message, status=503, again=again)
 
 
 def database_full() -> UmbraxError:
     message = "the disk of the database is full; make room on it and try again, nothing that was saved is lost"
-    error = UmbraxError("disk-full", message)
-    error.status = 503
-    return error
+    return UmbraxError("disk-full", message, status=503)
 
 
 class Database:

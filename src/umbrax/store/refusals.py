@@ -10,15 +10,11 @@ from umbrax.core.errors import UmbraxError
 
 
 def gone(code: str, message: str) -> UmbraxError:
-    error = UmbraxError(code, message)
-    error.status = 404
-    return error
+    return UmbraxError(code, message, status=404)
 
 
 def conflicting(code: str, message: str, detail: dict[str, Any] | None = None) -> UmbraxError:
-    error = UmbraxError(code, message, detail=detail)
-    error.status = 409
-    return error
+    return UmbraxError(code, message, detail=detail, status=409)
 
 
 @contextmanager

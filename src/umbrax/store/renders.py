@@ -7,9 +7,8 @@ from typing import Any
 from psycopg.rows import class_row
 from psycopg.types.json import Json
 
-from umbrax.core.errors import UmbraxError
-
 from .database import Database
+from .refusals import gone
 
 
 @dataclass(frozen=True)
@@ -76,9 +75,7 @@ def get_render(database: Database, render_id: int) -> RenderRow:
     with database.transaction() as connection, connection.cursor(row_factory=class_row(RenderRow)) as cursor:
         found = cursor.execute(SELECT + "where r.id = %s", (render_id,)).fetchone()
     if found is None:
-        error = UmbraxError("no-render", "no render of this number; it was removed")
-        error.status = 404
-        raise error
+        raise gone("no-render", "no render of this number; it was removed")
     return found
 
 

@@ -25,9 +25,7 @@ AGED = 2.0  # seconds after which one that waits goes before looks: where these 
 
 
 def busy() -> UmbraxError:
-    error = UmbraxError("busy", "the server has more to compute than it can; ask again in a moment")
-    error.status, error.again = 503, True
-    return error
+    return UmbraxError("busy", "the server has more to compute than it can; ask again in a moment", status=503, again=True)
 
 
 @dataclass(eq=False)

@@ -24,6 +24,7 @@ from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
 from umbrax.render.output import RenderOrder, checked
 from umbrax.store import renders as store
 from umbrax.store.people import Role
+from umbrax.store.refusals import gone
 from umbrax.store.shots import get_shot
 
 from . import encoding
@@ -222,12 +223,10 @@ def _finished(path: FilePath, number: int = 0) -> Path:
     row = store.get_render(state().database, path.render_id)
     files = files_of(row, path.frame)
     if number >= len(files):
-        raise UmbraxError("no-file", f"expected one of the frame's {len(files)} files, got {number}")
+        raise gone("no-file", f"frame {path.frame} has {len(files)} files, from 0, and none of number {number}")
     file = files[number]
     if path.frame not in row.done or not file.exists():
-        error = UmbraxError("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
-        error.status = 404
-        raise error
+        raise gone("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
     return file
 
 

@@ -47,9 +47,7 @@ def without_port(host: str) -> str:
 
 
 def _refused(message: str, status: int) -> UmbraxError:
-    error = UmbraxError("foreign", message)
-    error.status = status
-    return error
+    return UmbraxError("foreign", message, status=status)
 
 
 def say_to_browsers(response: Response) -> Response:

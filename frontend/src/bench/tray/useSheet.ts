@@ -31,7 +31,7 @@ export function useSheet(part: Part): { tile: (name: string) => CSSProperties; r
     queryFn: async ({ signal }): Promise<Sheet> => {
       const { revision, frame } = contents as Contents;
       const order = new URLSearchParams({ revision: String(revision), frame: String(frame), part, key: String(key) });
-      const response = await patiently(() => fetch(`/api/shots/${shotId}/sheet?${order}`, { signal }), signal);
+      const response = await patiently(`/api/shots/${shotId}/sheet?${order}`, { signal });
       if (!response.ok) throw new Error("the contact sheet could not be made");
       const number = (name: string) => Number(response.headers.get(name) ?? 1);
       return {

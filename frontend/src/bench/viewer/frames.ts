@@ -54,7 +54,7 @@ export function prefetch(
       }
       asked.add(frame);
       try {
-        const response = await patiently(() => fetch(address(frame), { signal: controller.signal }), controller.signal);
+        const response = await patiently(address(frame), { signal: controller.signal });
         if (!response.ok) continue;
         const bitmap = await createImageBitmap(await response.blob());
         const ready = useReady.getState();

@@ -104,7 +104,7 @@ async function ask(at: [number, number], zoom: number, light: Light): Promise<Un
 async function fetchLit(shot: ShotState, frame: number, offer: Offer): Promise<Lit | null> {
   const parts = JSON.stringify(offer.parts);
   const query = new URLSearchParams({ revision: String(shot.revision), frame: String(frame), parts });
-  const response = await patiently(() => fetch(`/api/shots/${shot.id}/lit?${query}`));
+  const response = await patiently(`/api/shots/${shot.id}/lit?${query}`);
   if (response.status !== 200) return null;
   const [x = 0, y = 0] = (response.headers.get("X-Window") ?? "").split(",").map(Number);
   return { bitmap: await createImageBitmap(await response.blob()), x, y };

@@ -46,6 +46,5 @@ class Attempts:
 
 def _too_often(seconds: float) -> UmbraxError:
     whole = max(1, round(seconds + 0.5))
-    error = UmbraxError("too-often", f"too many wrong passwords; try again in {whole} second{'s' * (whole > 1)}", detail={"seconds": whole})
-    error.status = 429
-    return error
+    message = f"too many wrong passwords; try again in {whole} second{'s' * (whole > 1)}"
+    return UmbraxError("too-often", message, detail={"seconds": whole}, status=429)

@@ -137,7 +137,5 @@ def who() -> Who:
     """Who asks; refused with 401 where that is nobody that we know."""
     found = somebody()
     if found is None:
-        error = UmbraxError("sign-in", "sign in first; whoever looks after this server can let you in")
-        error.status = 401
-        raise error
+        raise UmbraxError("sign-in", "sign in first; whoever looks after this server can let you in", status=401)
     return found

@@ -129,9 +129,7 @@ def require_here(wanted: Role) -> None:
 
 
 def forbidden(message: str) -> UmbraxError:
-    error = UmbraxError("no-right", message)
-    error.status = 403
-    return error
+    return UmbraxError("no-right", message, status=403)
 
 
 @dataclass(frozen=True)

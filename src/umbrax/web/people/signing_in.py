@@ -82,9 +82,8 @@ def sign_in(body: SignInOrder) -> Response:
     state().names_tried.begin(name)
     found = store.password_of(database, name)
     if not matches(found[1] if found else None, body.password) or found is None:
-        error = UmbraxError("wrong", "this name and password do not belong together; check both, or ask for a new invitation")
-        error.status = 401
-        raise error
+        message = "this name and password do not belong together; check both, or ask for a new invitation"
+        raise UmbraxError("wrong", message, status=401)
     state().names_tried.right(name)
     state().places_tried.right(place)
     if outdated(found[1]):

@@ -1,0 +1,75 @@
+"""What is known of a picture file: its windows, types, passes and ID layers."""
+
+from dataclasses import dataclass, field
+
+from umbrax.core.picture import Window
+from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
+
+from .recognise import letter_of
+
+ALPHA = ("a", "alpha")
+
+
+@dataclass(frozen=True)
+class FilePass:
+    """A pass in a file: where its channels are, and of what type."""
+
+    name: str
+    kind: str
+    why: str
+    of: str | None
+    channels: tuple[str, ...]
+    types: tuple[str, ...]
+    part: int
+    part_name: str
+    indices: tuple[int, ...]
+    window: Window
+    view: str | None = None
+    unassociated: bool = False  # colours are not multiplied by alpha yet, as the file itself says
+    orientation: int = 1  # how the file's rows and columns lie, by TIFF 6.0 and EXIF 2.3: 1 is from the top left
+
+    @property
+    def has_alpha(self) -> bool:
+        return len(self.channels) in (2, 4) and letter_of(self.channels[-1]) in ALPHA
+
+    def pass_info(self, name: str) -> PassInfo:
+        """The same in the core's words, under a name of its own."""
+        return PassInfo(name, self.kind, self.channels, self.window, self.has_alpha, self.of, view=self.view)
+
+
+@dataclass(frozen=True)
+class FileInfo:
+    """One file, or one frame of a movie. `display` is its display window moved to start at 0, and all windows with it."""
+
+    path: str
+    identity: str
+    format: str
+    display: Window
+    data: Window
+    passes: tuple[FilePass, ...]
+    ids: dict[str, IdLayer] = field(default_factory=dict)
+    compression: str = ""
+    colour_tag: str = ""
+    film_log: bool = False  # codes are logarithmic densities, as the header says
+    frame: int | None = None  # of a movie
+    notes: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def decoded_bytes(self) -> int:
+        """What all channels take in memory, each in its own type."""
+        sizes = {"u8": 1, "u16": 2, "half": 2}
+        return sum(found.window.area * sizes.get(kind, 4) for found in self.passes for kind in found.types)
+
+    def frame_info(self) -> FrameInfo:
+        """The same in the core's words."""
+        passes = {p.name: p.pass_info(p.name) for p in self.passes if p.kind != "ids"}
+        return FrameInfo(self.identity, self.display, passes, self.ids, self.path, self.notes)
+
+    def find(self, name: str) -> FilePass:
+        return next(p for p in self.passes if p.name == name)
+
+
+def widest_type(types: tuple[str, ...]) -> str:
+    """The one type that holds all channels of a pass."""
+    order = ("u8", "u16", "half", "uint", "float")
+    return max(types, key=lambda kind: order.index(kind) if kind in order else len(order))
