@@ -1,6 +1,7 @@
 """A PassReader over arrays, and the small scene that many tests look at."""
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -76,11 +77,25 @@ class ArrayReader:
         return ids[:, rows, columns].copy(), coverage[:, rows, columns].copy()
 
 
+def assert_near(actual: object, expected: object, within: float = 0.0, message: str = "", *, relative: float = 0.0) -> None:
+    """Arrays of one shape whose numbers differ by no more than the larger of both, NaN from nothing: what `pytest.approx` says, which
+    takes a second for what this does in a millisecond."""
+    one, other = np.asarray(actual, np.float64), np.asarray(expected, np.float64)
+    assert one.shape == other.shape
+    with np.errstate(invalid="ignore"):  # two infinities are equal
+        wrong = ~((one == other) | (np.abs(one - other) <= np.maximum(within, relative * np.abs(other))))
+    told = [f"at {tuple(map(int, at))}: {one[tuple(at)]} and not {other[tuple(at)]}" for at in np.argwhere(wrong)[:3]]
+    assert not told, f"{message or 'not near enough'}: {wrong.sum()} of {wrong.size}, {'; '.join(told)}"
+
+
+@lru_cache(maxsize=64)
 def disc(height: int, width: int, y: float, x: float, radius: float, samples: int = 8) -> np.ndarray:
     """Exact coverage of a disc up to 1/samples^2."""
     at = (np.mgrid[: height * samples, : width * samples] + 0.5) / samples
     inside = np.hypot(at[0] - y, at[1] - x) < radius
-    return inside.reshape(height, samples, width, samples).mean(axis=(1, 3)).astype(np.float32)
+    cover = inside.reshape(height, samples, width, samples).mean(axis=(1, 3)).astype(np.float32)
+    cover.flags.writeable = False  # the same for all who ask
+    return cover
 
 
 def ranked(coverages: dict[str, np.ndarray], ranks: int = 6) -> tuple[np.ndarray, np.ndarray, dict[str, int]]:

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, card, make, scene, shot_of
+from arrays import PLATE, STATION, assert_near, card, make, scene, shot_of
 from umbrax.core.document.edits import RemoveItem, SetValue, apply
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.references import matte_uses
@@ -33,7 +33,7 @@ def test_a_bundle_is_its_cards(inside: tuple[dict[str, Any], ...], n: int) -> No
     """Over is associative (Porter and Duff): joined first among themselves or one by one, shadow and spread light included."""
     behind = [] if inside[0] is PLATE else [PLATE]
     whole = make(shot_of([*behind, bundle(*inside)]), scene(), scale=n).pixels
-    assert whole == pytest.approx(make(shot_of([*behind, *inside]), scene(), scale=n).pixels, abs=2e-6)
+    assert_near(whole, make(shot_of([*behind, *inside]), scene(), scale=n).pixels, 2e-6)
 
 
 def test_a_bundle_of_one_card_is_that_card_bit_for_bit() -> None:
@@ -47,7 +47,7 @@ def test_below_inside_a_bundle_is_its_inside() -> None:
     soft = {"id": "soft", "treat": True, "treatments": [{"id": "s", "kind": "soften", "size": 4.0}]}
     got = make(shot_of([PLATE, bundle(STATION, soft)]), scene()).pixels
     wanted = make(shot_of([PLATE, card(STATION, treatments=[{"id": "s", "kind": "soften", "size": 4.0}])]), scene()).pixels
-    assert got == pytest.approx(wanted, abs=1e-6)
+    assert_near(got, wanted, 1e-6)
     wrapped = card(STATION, treatments=[{"id": "w", "kind": "wrap"}])
     assert np.array_equal(make(shot_of([PLATE, bundle(wrapped)]), scene()).pixels, make(shot_of([PLATE, bundle(STATION)]), scene()).pixels)
     assert not np.array_equal(make(shot_of([PLATE, wrapped]), scene()).pixels, make(shot_of([PLATE, STATION]), scene()).pixels)
@@ -63,14 +63,14 @@ def test_a_placed_bundle_places_its_cards_with_all_that_is_drawn_on_them(n: int)
     inner = card(STATION, cut=["ball"], treatments=[{"id": "t1", "kind": "grade", "exposure": 0.7, "through": "fence"}])
     got = make(shot_of([PLATE, bundle(inner, placing=MOVED)], mattes=fence), scene(), scale=n).pixels
     wanted = make(shot_of([PLATE, card(inner, placing=MOVED)], mattes=moved_fence), scene(), scale=n).pixels
-    assert got == pytest.approx(wanted, abs=2e-6)
+    assert_near(got, wanted, 2e-6)
 
 
 def test_a_bundle_is_cut_and_treated_through_mattes_of_what_is_in_it() -> None:
     grade = {"id": "g", "kind": "grade", "exposure": 1.0, "through": "ball"}
     got = make(shot_of([PLATE, bundle(STATION, cut=["ball"], treatments=[grade], placing=MOVED)]), scene()).pixels
     wanted = make(shot_of([PLATE, card(STATION, cut=["ball"], treatments=[grade], placing=MOVED)]), scene()).pixels
-    assert got == pytest.approx(wanted, abs=2e-6)
+    assert_near(got, wanted, 2e-6)
 
 
 def test_placings_follow_one_another() -> None:

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, ArrayReader, ArraySource, card, disc, make, ranked, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, ArraySource, assert_near, card, disc, make, ranked, scene, shot_of
 from umbrax.core.kernels.pyramid import spread
 from umbrax.core.picture import Window
 from umbrax.core.plan.planner import ShotPlanner
@@ -41,7 +41,7 @@ def test_an_unrefined_cut_keeps_the_rendered_edge_exactly() -> None:
     mattes = {"all": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["*"]}}
     out = make(shot_of([card(STATION, cut=["all"])], mattes=mattes), reader).pixels
     assert np.array_equal(out[..., 3], beauty[..., 3]), "the alpha is never multiplied by itself"
-    assert out[..., :3] == pytest.approx(beauty[..., :3], rel=1e-6, abs=1e-7)
+    assert_near(out[..., :3], beauty[..., :3], 1e-7, relative=1e-6)
 
 
 def test_glass_that_covers_fully_but_shows_through_stays_glass() -> None:
@@ -93,7 +93,7 @@ def test_a_gain_through_a_share_doubles_exactly_to_the_rim() -> None:
     mattes = {"all": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["*"]}}
     plain = make(shot_of([STATION]), scene()).pixels
     out = make(shot_of([card(STATION, treatments=[grade])], mattes=mattes), scene()).pixels
-    assert out[..., :3] == pytest.approx(2 * plain[..., :3], rel=1e-6)
+    assert_near(out[..., :3], 2 * plain[..., :3], relative=1e-6)
     assert np.array_equal(out[..., 3], plain[..., 3])
 
 
@@ -103,7 +103,7 @@ def test_through_on_a_treat_card_is_the_matte_itself_where_the_picture_is_opaque
     out = make(shot_of([PLATE, STATION, {"id": "f", "treat": True, "treatments": [grade]}]), scene()).pixels
     ids, coverage, names = scene().sources["station"].ids["object_ids"]
     m = np.where(ids == names["ball"], coverage, 0).sum(axis=0)[..., None]
-    assert out[..., :3] == pytest.approx(plain[..., :3] * (1 + m), rel=1e-5, abs=1e-6)
+    assert_near(out[..., :3], plain[..., :3] * (1 + m), 1e-6, relative=1e-5)
 
 
 @pytest.mark.parametrize("kind", ["shadow", "line", "occlusion"])
@@ -117,7 +117,7 @@ def test_a_raw_pass_multiplies_where_the_render_covers_nothing(kind: str) -> Non
     alpha = reader.sources["station"].passes["rgba"][1][..., 3]
     assert alpha.min() == 0, "the render must leave room"
     assert alpha.max() == 1
-    assert out == pytest.approx(np.broadcast_to([0.15, 0.15, 0.15, 1.0], out.shape), abs=1e-6)
+    assert_near(out, np.broadcast_to([0.15, 0.15, 0.15, 1.0], out.shape), 1e-6)
 
 
 def test_a_pass_of_unknown_kind_shown_as_a_picture_is_read_and_reduced_as_light() -> None:
@@ -271,7 +271,7 @@ def test_rebuild_at_neutral_gains_is_the_sum_of_its_lights() -> None:
     reader = scene()
     out = make(shot_of([STATION]), reader).pixels
     beauty = reader.sources["station"].passes["rgba"][1]
-    assert out == pytest.approx(beauty, rel=1e-6, abs=1e-7)
+    assert_near(out, beauty, 1e-7, relative=1e-6)
     one = card(STATION, picture={"kind": "rebuild", "source": "station", "lights": {"emission": {}}})
     assert np.array_equal(make(shot_of([one]), reader).pixels[..., :3], reader.sources["station"].passes["emission"][1])
     tinted = card(

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import ArraySource, element, made_of
+from arrays import ArraySource, assert_near, element, made_of
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.points import lit_window
 from umbrax.core.kernels.radii import surrounded
@@ -74,7 +74,7 @@ def test_what_a_lens_spreads_in_pixels() -> None:
     seen = alone(lamp(), 8.0, **settings)
     assert np.sqrt((seen[..., 0] > 1e-3).sum() / np.pi) == pytest.approx(wanted, abs=0.5)
     # and so in a scene whose unit is a centimetre
-    assert alone(lamp(), 800.0, **{**settings, "focus": 200.0, "unit_m": 0.01}) == pytest.approx(seen, abs=1e-3)
+    assert_near(alone(lamp(), 800.0, **{**settings, "focus": 200.0, "unit_m": 0.01}), seen, 1e-3)
 
 
 def test_the_radius_by_formula_and_where_nothing_stands() -> None:
@@ -101,7 +101,7 @@ def test_constant_depth_is_a_uniform_disc() -> None:
     rng = np.random.default_rng(4)
     rgba = np.dstack([rng.random((SIZE, SIZE, 3)) ** 4 * 8, np.ones((SIZE, SIZE))])
     by_depth = alone(rgba, 20.0, mode="radius", focus=10.0, radius=12.0)
-    assert by_depth == pytest.approx(alone(rgba, mode="uniform", radius=6.0), abs=1e-5)
+    assert_near(by_depth, alone(rgba, mode="uniform", radius=6.0), 1e-5)
 
 
 @pytest.mark.parametrize(("blades", "turn"), [(5, 0.0), (6, 15.0), (3, 40.0)])
@@ -117,7 +117,7 @@ def test_blades_make_a_polygon_and_squeeze_makes_it_narrow(blades: int, turn: fl
     assert seen[MIDDLE + y, MIDDLE + x] > 0.3 * seen[MIDDLE, MIDDLE]
     assert (seen[MIDDLE - y, MIDDLE - x] < 0.3 * seen[MIDDLE, MIDDLE]) == (blades % 2 == 1)
     near = alone(lamp(), 4.0, mode="radius", focus=8.0, radius=radius, blades=blades, turn=turn)[..., 0]
-    assert near == pytest.approx(np.roll(seen[::-1, ::-1], (1, 1), (0, 1)), abs=0.05)
+    assert_near(near, np.roll(seen[::-1, ::-1], (1, 1), (0, 1)), 0.05)
     narrow = alone(lamp(), mode="uniform", radius=radius, blades=blades, turn=turn, squeeze=0.5)[..., 0]
     assert narrow.sum() == pytest.approx(1000, rel=1e-4)
     assert narrow[MIDDLE, MIDDLE] == pytest.approx(2 * seen[MIDDLE, MIDDLE], rel=0.01)
@@ -167,7 +167,7 @@ def test_where_nothing_is_an_element_ends_softly() -> None:
 def test_what_the_frame_cuts_off_is_no_edge() -> None:
     """An opaque picture stays opaque, and as bright, at the border of the frame."""
     rgba = sides([0.4, 0.4, 0.4], [0.4, 0.4, 0.4])
-    assert alone(rgba, 30.0, focus=5.0, radius=10.0) == pytest.approx(rgba, rel=1e-4)
+    assert_near(alone(rgba, 30.0, focus=5.0, radius=10.0), rgba, relative=1e-4)
 
 
 def test_light_without_alpha_is_spread_as_well() -> None:

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import ArrayReader, ArraySource, make, ranked, shot_of
+from arrays import ArrayReader, ArraySource, assert_near, make, ranked, shot_of
 from umbrax.core.kernels import feeding
 from umbrax.core.picture import Picture
 from umbrax.core.plan import builds
@@ -67,7 +67,7 @@ def test_what_is_blurred_hides_no_lamp() -> None:
                 build = [element] * ("treat" in treated) + [{**treated, "treatments": treatments}]
                 shot = shot_of(build, width=SIZE[1], height=SIZE[0]).model_copy(update={"mattes": {}})
                 pictures.append(make(shot, reader, scale=n).pixels)
-            assert pictures[1] == pytest.approx(pictures[0], abs=1e-6)
+            assert_near(pictures[1], pictures[0], 1e-6)
 
 
 def test_light_that_spread_past_the_frame_does_not_feed_again() -> None:

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from arrays import PLATE, STATION, ArrayReader, ArraySource, card, make, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, ArraySource, assert_near, card, make, scene, shot_of
 from umbrax.core.kernels.smearing import taps
 from umbrax.core.picture import Picture, Window
 from umbrax.core.treatments import TREATMENTS
@@ -108,7 +108,7 @@ def test_an_even_smear_along_a_row_is_a_running_mean() -> None:
     rng = np.random.default_rng(0)
     pixels = rng.uniform(0, 1, (20, 300, 4))
     wanted = ndimage.uniform_filter1d(pixels, 41, axis=1, mode="nearest")
-    assert of("smear", pixels, edge="extend", length=41.0) == pytest.approx(wanted, abs=2e-6)
+    assert_near(of("smear", pixels, edge="extend", length=41.0), wanted, 2e-6)
 
 
 def test_taps_of_every_smear_add_up_to_1() -> None:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from arrays import ArrayReader, ArraySource, make, scene, shot_of
+from arrays import ArrayReader, ArraySource, assert_near, make, scene, shot_of
 from checkup_frames import ArrayFrame
 from umbrax.core.checkup import Examined, examine, light_sum
 from umbrax.core.document import edits
@@ -103,4 +103,4 @@ def test_beside_parts_of_a_light_there_is_no_rest_that_would_be_the_beauty() -> 
     found = light_sum(Examined(ArrayFrame(source.passes, {}, {}, of=of)))
     assert found is not None
     (_, card) = first_build({"station": source.info("station")}, {"station": found})
-    assert make(shot_of([card]), ArrayReader(station=source)).pixels == pytest.approx(source.passes["rgba"][1], abs=1e-5)
+    assert_near(make(shot_of([card]), ArrayReader(station=source)).pixels, source.passes["rgba"][1], 1e-5)

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, ArrayReader, card, make, patterned, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, assert_near, card, make, patterned, scene, shot_of
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
@@ -201,7 +201,7 @@ def test_through_mixes_by_the_matte_and_the_amount(kind: str, amount: float) -> 
     planner, window = ShotPlanner(shot, 1, scene()), Window(0, 0, 120, 90)
     weight = amount * evaluate(planner.coverage(MatteRef(matte="ball"), 1), window, PictureCache(1 << 28)).pixels
     got = make(shot, scene()).pixels
-    assert got == pytest.approx(plain + (full - plain) * weight, abs=2e-6)
+    assert_near(got, plain + (full - plain) * weight, 2e-6)
     assert np.array_equal(got[weight[..., 0] == 0], plain[weight[..., 0] == 0])
     if amount == 1:
         assert np.array_equal(got[weight[..., 0] == 1], full[weight[..., 0] == 1])
@@ -211,7 +211,7 @@ def view_difference(small: Picture, whole: Picture, n: int) -> np.ndarray:
     """How far a preview is from the reduced final picture, in view values; the frame's last pixels count for what is missing."""
     grown = Picture(whole.pixels, whole.window, "extend").crop(small.window.magnified(n))
     reduced = reduce_area(np.ascontiguousarray(grown.pixels), n)
-    assert small.pixels[..., 3] == pytest.approx(reduced[..., 3], abs=0.02)
+    assert_near(small.pixels[..., 3], reduced[..., 3], 0.02)
     inside = [srgb_from_linear(np.clip(p[..., :3], 0, 1)) for p in (small.pixels, reduced)]
     return np.abs(inside[0] - inside[1])
 
@@ -266,7 +266,7 @@ def test_mattes_at_a_scale_are_the_reduced_full_matte(kind: str, extra: dict[str
     planner, cache = ShotPlanner(shot, 1, scene(88, 120)), PictureCache(1 << 28)
     whole = evaluate(planner.coverage(MatteRef(matte="m"), 1), Window(0, 0, 120, 88), cache)
     small = evaluate(planner.coverage(MatteRef(matte="m"), n), Window(0, 0, 120 // n, 88 // n), cache)
-    assert small.pixels == pytest.approx(reduce_area(whole.pixels, n), abs=1 / 255)
+    assert_near(small.pixels, reduce_area(whole.pixels, n), 1 / 255)
 
 
 @pytest.mark.parametrize("extra", [{}, REFINED])

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, card, make, scene, shot_of
+from arrays import PLATE, STATION, assert_near, card, make, scene, shot_of
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
@@ -30,26 +30,26 @@ def plain(*treatments: dict[str, Any]) -> np.ndarray:
 def test_a_blur_is_laid_on_as_a_second_card_of_it_would_be(join: str, amount: float) -> None:
     second = card(STATION, id="again", treatments=[SOFT], join=join, opacity=amount)
     wanted = make(shot_of([STATION, second]), scene()).pixels
-    assert laid(SOFT, join, amount=amount) == pytest.approx(wanted, abs=2e-6)
+    assert_near(laid(SOFT, join, amount=amount), wanted, 2e-6)
 
 
 @pytest.mark.parametrize("amount", [0.5, 1.0, 2.5])
 def test_a_blur_added_is_light_that_goes_beyond_and_hides_nothing(amount: float) -> None:
     got = laid(SOFT, "plus", amount=amount)
-    assert got[..., :3] == pytest.approx(plain()[..., :3] + amount * plain(SOFT)[..., :3], rel=1e-5, abs=1e-6)
+    assert_near(got[..., :3], plain()[..., :3] + amount * plain(SOFT)[..., :3], 1e-6, relative=1e-5)
     assert np.array_equal(got[..., 3], plain()[..., 3])
     assert got[..., :3][plain()[..., 3] == 0].max() > 0.01
 
 
 def test_a_grade_is_laid_inside_the_alpha_and_never_squares_an_edge() -> None:
     """Over gives what replacing gives; added at an edge of alpha a it adds a times what it adds inside."""
-    assert laid(BRIGHT, "over") == pytest.approx(plain(BRIGHT), abs=2e-6)
-    assert laid(BRIGHT, "plus")[..., :3] == pytest.approx(3 * plain()[..., :3], rel=1e-5, abs=1e-6)
+    assert_near(laid(BRIGHT, "over"), plain(BRIGHT), 2e-6)
+    assert_near(laid(BRIGHT, "plus")[..., :3], 3 * plain()[..., :3], 1e-6, relative=1e-5)
     assert np.array_equal(laid(BRIGHT, "plus")[..., 3], plain()[..., 3])
     half = laid(BRIGHT, "multiply", amount=0.5)
     a = plain()[..., 3:]
     colour = plain()[..., :3] / np.maximum(a, 1e-6)
-    assert half[..., :3] == pytest.approx(np.where(a > 0, a * (0.5 * colour + 0.5 * 2 * colour**2), 0), rel=2e-5, abs=2e-6)
+    assert_near(half[..., :3], np.where(a > 0, a * (0.5 * colour + 0.5 * 2 * colour**2), 0), 2e-6, relative=2e-5)
 
 
 def test_through_a_matte_and_several_times() -> None:

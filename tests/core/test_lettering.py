@@ -7,7 +7,7 @@ import pytest
 import uharfbuzz as hb
 from PIL import Image, ImageDraw, ImageFont
 
-from arrays import STATION, ArrayReader, ArraySource, disc, make, ranked, scene, shot_of
+from arrays import STATION, ArrayReader, ArraySource, assert_near, disc, make, ranked, scene, shot_of
 from umbrax.core.document.edits import apply
 from umbrax.core.document.removals import matte_removal
 from umbrax.core.errors import UmbraxError
@@ -67,7 +67,7 @@ def test_lines_are_lined_up_and_lead_apart() -> None:
 @pytest.mark.parametrize("n", [2, 4, 8])
 def test_previews_are_the_mean_of_their_pixels(n: int) -> None:
     whole = drawn(box={"margin": 7.5}, alpha=0.9)
-    assert drawn(scale=n, box={"margin": 7.5}, alpha=0.9) == pytest.approx(reduce_area(whole, n), abs=0.02)
+    assert_near(drawn(scale=n, box={"margin": 7.5}, alpha=0.9), reduce_area(whole, n), 0.02)
 
 
 def test_a_box_lies_behind_the_letters_and_only_there() -> None:

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from arrays import STATION, ArrayReader, ArraySource, make, scene, shot_of
+from arrays import STATION, ArrayReader, ArraySource, assert_near, make, scene, shot_of
 from umbrax.core.document.edits import apply
 from umbrax.core.document.removals import matte_removal, source_removal
 from umbrax.core.errors import UmbraxError
@@ -68,7 +68,7 @@ def test_a_plate_of_another_size_fits_fills_or_is_stretched(how: str, corner: tu
     got = make(shot_of([plate(size=how)]), reader).pixels
     assert got[45, 60, 3] == 1
     assert (got[45, 5, 3] == 1) is (how != "fit") or got[45, 5, 3] == (1 if how != "fit" else 0)
-    assert got[..., :3] == pytest.approx(np.repeat(got[..., 3:], 3, axis=2), abs=1e-5)
+    assert_near(got[..., :3], np.repeat(got[..., 3:], 3, axis=2), 1e-5)
 
 
 def test_a_texture_repeats_and_scales() -> None:
@@ -95,7 +95,7 @@ def test_clouds_are_smooth_seeded_and_evolve() -> None:
 
     got = clouds()
     alpha = got[..., 3]
-    assert got[..., :3] == pytest.approx(alpha[..., None] * np.array([0.2, 0.4, 0.8], np.float32), abs=1e-6)
+    assert_near(got[..., :3], alpha[..., None] * np.array([0.2, 0.4, 0.8], np.float32), 1e-6)
     assert 0 <= alpha.min() < 0.15
     assert 0.6 < alpha.max() <= 0.9
     assert np.abs(np.diff(alpha, axis=1)).max() < 0.15
@@ -114,7 +114,7 @@ def test_one_channel_as_a_picture(channel: str) -> None:
     got, whole = make(shot_of([shown]), scene()).pixels, scene().sources["station"].passes["rgba"][1]
     weights = {"red": [1, 0, 0, 0], "green": [0, 1, 0, 0], "blue": [0, 0, 1, 0], "alpha": [0, 0, 0, 1], "luma": [0.2126, 0.7152, 0.0722, 0]}
     for c in range(3):
-        assert got[..., c] == pytest.approx(whole @ np.array(weights[channel], np.float32), abs=1e-5, rel=1e-6)
+        assert_near(got[..., c], whole @ np.array(weights[channel], np.float32), 1e-5, relative=1e-6)
     assert np.array_equal(got[..., 3], np.ones_like(got[..., 3]) if channel == "alpha" else whole[..., 3])
 
 
@@ -164,9 +164,9 @@ def test_a_texture_lies_on_what_a_card_shows_goes_where_it_goes_and_goes_with_it
 
     whole = np.tile(np.roll(waves, 3, axis=1), (5, 5, 1))[:90, :120]
     plain = shown([])
-    assert shown([treatment])[..., :3] == pytest.approx(plain[..., :3] * whole, rel=1e-5, abs=1e-6)
+    assert_near(shown([treatment])[..., :3], plain[..., :3] * whole, 1e-6, relative=1e-5)
     assert np.array_equal(shown([treatment])[..., 3], plain[..., 3])
-    assert shown([{**treatment, "lay": {"join": "over"}}])[..., :3] == pytest.approx(plain[..., 3:] * whole, rel=1e-5, abs=1e-6)
+    assert_near(shown([{**treatment, "lay": {"join": "over"}}])[..., :3], plain[..., 3:] * whole, 1e-6, relative=1e-5)
     assert np.array_equal(shown([{"id": "t1", "kind": "texture"}]), plain), "nothing without a source"
     moved = shown([treatment], placing={"move": [11, 5]})
     assert np.array_equal(moved[5:, 11:], shown([treatment])[:-5, :-11]), "it sticks to the card"

@@ -9,7 +9,7 @@ import scipy.ndimage
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from arrays import PLATE, STATION, ArrayReader, card, disc, make, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, assert_near, card, disc, make, scene, shot_of
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.placing import Placing
 from umbrax.core.document.timing import at_frame
@@ -84,10 +84,10 @@ def test_a_part_of_a_pixel_is_scipys_shift(right: float, down: float) -> None:
     """scipy.ndimage.shift, order 1, constant 0 outside. Cubic and Lanczos agree with order 5 on what they can carry."""
     pixels = smooth()
     linear = scipy.ndimage.shift(pixels.astype(np.float64), (down, right, 0), order=1, mode="grid-constant", cval=0)
-    assert at({"move": (right, down), "filter": "bilinear"}, pixels) == pytest.approx(linear, abs=2e-6)
+    assert_near(at({"move": (right, down), "filter": "bilinear"}, pixels), linear, 2e-6)
     fine = scipy.ndimage.shift(pixels.astype(np.float64), (down, right, 0), order=5, mode="grid-constant", cval=0)
-    assert at({"move": (right, down), "filter": "cubic"}, pixels) == pytest.approx(fine, abs=0.006)
-    assert at({"move": (right, down), "filter": "lanczos"}, pixels) == pytest.approx(fine, abs=0.003)
+    assert_near(at({"move": (right, down), "filter": "cubic"}, pixels), fine, 0.006)
+    assert_near(at({"move": (right, down), "filter": "lanczos"}, pixels), fine, 0.003)
 
 
 @pytest.mark.parametrize("filter_", FILTERS)
@@ -105,7 +105,7 @@ def test_turned_and_enlarged_is_scipys_affine_transform(turn: float, scale: Any,
         scipy.ndimage.affine_transform(pixels[..., c].astype(np.float64), back, middle - back @ middle, order=order, mode="grid-constant")
         for c in range(4)
     ], axis=2)  # fmt: skip
-    assert at({"turn": turn, "scale": scale, "filter": filter_}, pixels) == pytest.approx(wanted, abs={"bilinear": 2e-6}.get(filter_, 0.008))
+    assert_near(at({"turn": turn, "scale": scale, "filter": filter_}, pixels), wanted, {"bilinear": 2e-6}.get(filter_, 0.008))
 
 
 @pytest.mark.parametrize(("turn", "scale"), [(17.0, 1.0), (-133.0, 1.3), (31.0, 0.4), (5.0, 1.73)])
@@ -150,7 +150,7 @@ def test_no_fringe_over_the_same_colour(placing: dict[str, Any], filter_: str) -
     got = at({**placing, "filter": filter_}, pixels)
     assert got[..., 3].min() >= 0
     assert got[..., 3].max() <= 1
-    assert got[..., :3] + (1 - got[..., 3:]) * colour == pytest.approx(np.broadcast_to(colour, (*SIZE, 3)), abs=3e-6)
+    assert_near(got[..., :3] + (1 - got[..., 3:]) * colour, np.broadcast_to(colour, (*SIZE, 3)), 3e-6)
 
 
 @pytest.mark.parametrize("filter_", FILTERS)
@@ -221,7 +221,7 @@ def test_a_moved_card_is_the_card_of_a_moved_render(more: dict[str, Any], n: int
     moved = {"move": [16, -8]}  # whole pixels at both scales
     got = make(shot_of([PLATE, card(STATION, placing=moved, **more)]), scene(), scale=n).pixels
     wanted = make(shot_of([PLATE, card(STATION, **more)]), shifted_reader((16, -8)), scale=n).pixels
-    assert got == pytest.approx(wanted, abs=2e-5)
+    assert_near(got, wanted, 2e-5)
 
 
 def test_a_matte_looked_at_stands_where_its_card_does_and_on_a_treat_card_too() -> None:
@@ -231,7 +231,7 @@ def test_a_matte_looked_at_stands_where_its_card_does_and_on_a_treat_card_too() 
     assert np.array_equal(got.pixels, wanted.pixels)
     finish = {"id": "finish", "treat": True, "treatments": [GRADE]}
     of_all = make(shot_of([PLATE, moved_station(), finish]), scene()).pixels
-    assert of_all == pytest.approx(make(shot_of([PLATE, STATION, finish]), shifted_reader((17, -9))).pixels, abs=2e-5)
+    assert_near(of_all, make(shot_of([PLATE, STATION, finish]), shifted_reader((17, -9))).pixels, 2e-5)
 
 
 def cache() -> PictureCache:
@@ -250,7 +250,7 @@ def test_what_is_drawn_stays_in_the_frame_unless_it_is_told_to_follow() -> None:
         fence = SHAPE if reader is None else {"fence": {**SHAPE["fence"], "points": [72.0, 31.0, 30.0, 24.0]}}
         still_grade = {**grade, "through": name}
         wanted = make(shot_of([PLATE, card(STATION, treatments=[still_grade])], mattes=fence | half), shifted_reader((17, -9))).pixels
-        assert got == pytest.approx(wanted, abs=2e-5), matte
+        assert_near(got, wanted, 2e-5, matte)
 
 
 def test_on_frame_a_matte_follows_nothing() -> None:
@@ -321,7 +321,7 @@ def test_a_gradient_that_is_moved_has_no_end() -> None:
     gradient = {"kind": "gradient", "start": [0, 0], "end": [120, 0]}
     got = make(shot_of([{"id": "g", "picture": gradient, "placing": {"move": [-60, 0]}}]), scene()).pixels
     still_one = {**gradient, "start": [-60, 0], "end": [60, 0]}
-    assert got == pytest.approx(make(shot_of([{"id": "g", "picture": still_one}]), scene()).pixels, abs=1e-6)
+    assert_near(got, make(shot_of([{"id": "g", "picture": still_one}]), scene()).pixels, 1e-6)
     assert (got[..., 3] == 1).all()
 
 
@@ -356,7 +356,7 @@ def test_four_channels_at_once_are_those_channels_one_by_one(edge: Any, limits: 
         alpha = wanted[..., 3:].copy()
         wanted[..., :3] *= np.where(alpha > 1, 1 / np.where(alpha > 1, alpha, 1), np.where(alpha < 0, 0, 1))
         wanted[..., 3:] = np.clip(alpha, 0, 1)
-    assert made == pytest.approx(wanted, abs=3e-6)
+    assert_near(made, wanted, 3e-6)
     part = Window(-3, 4, 29, 21)
     inside = made[part.y0 - whole.y0 : part.y1 - whole.y0, part.x0 - whole.x0 : part.x1 - whole.x0]
     assert np.array_equal(resampled(Picture(pixels, Window(2, -3, 33, 20), edge), way, part, limits), inside), "window = whole"

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, card, make, scene, shot_of
+from arrays import PLATE, STATION, assert_near, card, make, scene, shot_of
 from umbrax.core.errors import UmbraxError
 from umbrax.core.joins.base import JOINS, join
 from umbrax.core.picture import Picture, Window
@@ -116,8 +116,8 @@ def test_blends_are_as_published(kind: str, opacity: float, blend_in: str) -> No
     wanted = aa * (1 - ab) * cs + aa * ab * mixed + (1 - aa) * ab * cb
     # a divisor under 1/256 of the other makes what a rounding does as large; colours are known to a rounding of float32
     near = 2e-4 if kind == "divide" else 4e-6
-    assert got[..., :3] == pytest.approx(wanted, abs=near, rel=1e-5)
-    assert got[..., 3:] == pytest.approx(aa + ab - aa * ab, abs=1e-6)
+    assert_near(got[..., :3], wanted, near, relative=1e-5)
+    assert_near(got[..., 3:], aa + ab - aa * ab, 1e-6)
 
 
 @pytest.mark.parametrize("kind", FRACTIONS)
@@ -126,7 +126,7 @@ def test_porter_and_duff(kind: str) -> None:
     top, below = picture(cs, aa), picture(cb, ab)
     fa, fb = FRACTIONS[kind](aa, ab)
     wanted = np.concatenate([aa * fa * cs + ab * fb * cb, aa * fa + ab * fb], axis=2)
-    assert join(kind, top, below, top.window).pixels == pytest.approx(wanted, abs=5e-7)
+    assert_near(join(kind, top, below, top.window).pixels, wanted, 5e-7)
 
 
 @pytest.mark.parametrize(("kind", "choose"), [("min", np.minimum), ("max", np.maximum)])

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from arrays import PLATE, ArrayReader, card, make, scene, shot_of
+from arrays import PLATE, ArrayReader, assert_near, card, make, scene, shot_of
 
 SHADOW = {"id": "shadow", "picture": {"kind": "shadow", "source": "station"}}
 NOTHING = np.zeros((90, 120, 4), np.float32)
@@ -39,7 +39,7 @@ def test_a_shadow_over_an_opaque_plate_equals_multiplying_it() -> None:
     raw = {"id": "raw", "picture": {"kind": "pass", "source": "station", "pass": "shadow"}, "join": "multiply"}
     laid = make(shot_of([PLATE, shadow]), reader).pixels
     multiplied = make(shot_of([PLATE, raw]), reader).pixels
-    assert laid == pytest.approx(multiplied, rel=1e-5, abs=1e-6)
+    assert_near(laid, multiplied, 1e-6, relative=1e-5)
 
 
 def test_levels_softness_and_opacity_are_those_of_the_pass_multiplied() -> None:
@@ -51,7 +51,7 @@ def test_levels_softness_and_opacity_are_those_of_the_pass_multiplied() -> None:
     levelled = np.clip((value[..., 0].astype(np.float64) - 0.1) / 0.7, 0, None) ** (1 / 1.4)
     darkness = ndimage.gaussian_filter(1 - np.clip(levelled, 0, 1), 3.0, mode="constant")
     expected = plate(reader) * (1 - 0.7 * darkness)[..., None]
-    assert out[..., :3] == pytest.approx(expected, abs=1.5e-3 * expected.max())
+    assert_near(out[..., :3], expected, 1.5e-3 * expected.max())
     assert np.abs(expected - plate(reader)).max() > 0.1, "the shadow shows"
 
 
@@ -62,7 +62,7 @@ def test_by_multiply_each_colour_is_darkened_by_itself_and_the_tint_stays(tint: 
     reader = bare(value)
     picture = {"kind": "shadow", "source": "station", "tint": tint}
     out = make(shot_of([PLATE, {"id": "s", "picture": picture, "join": "multiply", "opacity": 0.6}]), reader).pixels
-    assert out[..., :3] == pytest.approx(plate(reader) * (1 - 0.6 * (1 - value) * (1 - np.array(tint))), rel=1e-5, abs=1e-6)
+    assert_near(out[..., :3], plate(reader) * (1 - 0.6 * (1 - value) * (1 - np.array(tint))), 1e-6, relative=1e-5)
     assert out[..., 3] == pytest.approx(1.0)
 
 
@@ -72,7 +72,7 @@ def test_over_a_tinted_shadow_covers_with_its_tint_and_a_coloured_pass_counts_by
     picture = {"kind": "shadow", "source": "station", "tint": [0.02, 0.03, 0.08]}
     out = make(shot_of([PLATE, {"id": "s", "picture": picture}]), reader).pixels
     darkness = 1 - value.mean(axis=2, keepdims=True, dtype=np.float64)
-    assert out[..., :3] == pytest.approx(plate(reader) * (1 - darkness) + np.array([0.02, 0.03, 0.08]) * darkness, abs=1e-5)
+    assert_near(out[..., :3], plate(reader) * (1 - darkness) + np.array([0.02, 0.03, 0.08]) * darkness, 1e-5)
 
 
 @pytest.mark.parametrize("treatments", [[], [{"id": "t1", "kind": "levels", "black": 0.2}], [{"id": "t2", "kind": "soften", "size": 5.0}]])
@@ -98,7 +98,7 @@ def test_grading_the_plate_leaves_the_density_of_the_shadow_as_it_is() -> None:
     shaded, lit = (make(shot_of(build), reader).pixels for build in ([PLATE, SHADOW], [PLATE]))
     graded = card(PLATE, treatments=[{"id": "t9", "kind": "grade", "exposure": 1.5, "slope": [1.2, 0.9, 1.0]}])
     after, before = (make(shot_of(build), reader).pixels for build in ([graded, SHADOW], [graded]))
-    assert after[..., :3] / before[..., :3] == pytest.approx(shaded[..., :3] / lit[..., :3], rel=1e-4)
+    assert_near(after[..., :3] / before[..., :3], shaded[..., :3] / lit[..., :3], relative=1e-4)
 
 
 def test_the_elements_own_shading_is_dropped_from_the_shadow() -> None:

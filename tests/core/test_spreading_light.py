@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import STATION, ArrayReader, ArraySource, card, make, scene, shot_of
+from arrays import STATION, ArrayReader, ArraySource, assert_near, card, make, scene, shot_of
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.plan.planner import ShotPlanner
@@ -218,7 +218,7 @@ def test_what_was_spread_is_spread_again() -> None:
     only, both, switched = added([bloom]), added([bloom, again]), added([bloom, {**again, "amount": 2.0}])
     copies = both - only
     assert copies.sum() == pytest.approx(only.sum(), rel=0.05)
-    assert switched - only == pytest.approx(2 * copies, abs=1e-4)
+    assert_near(switched - only, 2 * copies, 1e-4)
     lamp = np.zeros((90, 120), bool)
     lamp[28:34, 58:64] = True
     assert copies[~lamp].sum() > 0.9 * copies.sum()
@@ -239,5 +239,5 @@ def test_emission_that_is_in_the_beauty_is_not_doubled() -> None:
         for output in ("with_source", "spread_only", "")
     ]
     emission = scene().sources["station"].passes["emission"][1]
-    assert (pictures[0] - pictures[1])[..., :3] == pytest.approx(emission, abs=2e-4)
+    assert_near((pictures[0] - pictures[1])[..., :3], emission, 2e-4)
     assert (pictures[1] - pictures[2])[..., 0].min() >= -1e-5

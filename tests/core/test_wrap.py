@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.special import erf
 
-from arrays import PLATE, ArrayReader, ArraySource, make, scene, shot_of
+from arrays import PLATE, ArrayReader, ArraySource, assert_near, make, scene, shot_of
 from umbrax.core.errors import UmbraxError
 
 WIDTH, HEIGHT, EDGE = 120, 60, 60
@@ -109,7 +109,7 @@ def test_just_what_a_matte_holds_is_wrapped_and_amounts_above_one_brighten() -> 
     assert np.array_equal(pixels(half(), through={"matte": "ball", "invert": True}, **settings)[:, :EDGE], pixels(half())[:, :EDGE])
     plain = pixels(half())
     once, twice = (pixels(half(), amount=a, **settings) - plain for a in (1.0, 2.0))
-    assert twice == pytest.approx(2 * once, abs=1e-6)
+    assert_near(twice, 2 * once, 1e-6)
 
 
 def test_a_card_looked_at_alone_is_not_wrapped_and_its_alpha_is_the_same() -> None:

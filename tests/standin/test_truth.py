@@ -6,6 +6,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from arrays import assert_near
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.text import read_data
 from umbrax.core.plan.cache import PictureCache
@@ -119,7 +120,7 @@ def test_a_cut_by_the_dome_has_the_stand_ins_own_dome_alpha(frame: Frame, tmp_pa
     assert np.abs(out[..., 3] - expected)[six_hold_all].max() <= 2 * HALF_STEP
     only_sky = (frame.alpha == expected) & (expected > 0)
     lights = sum(frame.lights[light].astype(np.float16).astype(np.float32) for light in LIGHTS)
-    assert out[only_sky][:, :3] == pytest.approx(lights[only_sky], rel=1e-4, abs=1e-5)
+    assert_near(out[only_sky][:, :3], lights[only_sky], 1e-5, relative=1e-4)
     # where two objects share a pixel their light is mixed in the render: what is left over is bounded by the neighbour's
     assert (out[..., :3] <= lights + 1e-4).all()
 
