@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+
 from arrays import assert_near
 
 
