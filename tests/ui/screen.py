@@ -1,5 +1,6 @@
 """Finding things on the bench and reading its pixels."""
 
+from collections.abc import Callable
 from weakref import WeakKeyDictionary
 
 import cv2
@@ -58,6 +59,15 @@ def comes_true(page: Page, expression: str, about: object = None, seconds: float
             return
         page.wait_for_timeout(50)
     raise AssertionError(f"still not so: {expression}")
+
+
+def wait_until(page: Page, so: Callable[[], bool], seconds: float = 20) -> None:
+    """Wait until something is so in the test, of what the page told it."""
+    for _ in range(int(seconds * 20)):
+        if so():
+            return
+        page.wait_for_timeout(50)
+    raise AssertionError("it did not come about")
 
 
 def open_bench(page: Page, server: str, shot: int) -> None:

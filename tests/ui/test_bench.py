@@ -7,8 +7,8 @@ import cv2
 import numpy as np
 import OpenEXR
 import pytest
-from playwright.sync_api import Browser, Page, StorageState, expect
-from screen import comes_true, drawn, open_bench, revision, seen, spot, touch
+from playwright.sync_api import Browser, Page, Route, StorageState, expect
+from screen import comes_true, drawn, open_bench, revision, seen, spot, touch, wait_until
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
@@ -154,6 +154,35 @@ def test_dragging_a_number_for_seconds_makes_one_revision(page: Page, server: st
     assert amount > 1
     assert float(field.input_value()) == pytest.approx(amount, abs=0.01)
     assert np.abs(seen(page) - before).max() > 8
+
+
+def test_what_is_wanted_next_does_not_wait_for_a_finer_picture(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom").click()
+    box = page.get_by_role("textbox", name="Amount", exact=True).bounding_box()
+    assert box
+    drawn(page)
+    asked: list[str] = []
+
+    def hold_the_finer(route: Route) -> None:
+        asked.append((route.request.post_data_json or {})["priority"])
+        if asked[-1] != "refine":
+            route.continue_()
+
+    page.route("**/look", hold_the_finer)
+    page.mouse.move(box["x"] + 20, box["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 50, box["y"] + 8)
+    wait_until(page, lambda: asked[-1:] == ["refine"])
+    busy = page.get_by_test_id("picture")
+    expect(busy).to_have_attribute("aria-busy", "true")
+    page.mouse.move(box["x"] + 70, box["y"] + 8)
+    wait_until(page, lambda: asked[-2:] == ["refine", "look"] or asked.count("refine") > 1)
+    page.unroute("**/look")
+    page.mouse.up()
+    drawn(page)
+    expect(busy).to_have_attribute("aria-busy", "false")
 
 
 def test_typing_arrows_keys_and_reset(page: Page, server: str, shot: int, database: Database) -> None:

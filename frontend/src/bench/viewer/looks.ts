@@ -33,11 +33,12 @@ export function thumbAddress(shotId: number, thumb: Thumb): string {
 }
 
 /** One look at the picture; null where the server says that a newer one overtook it. */
-export async function look(shotId: number, order: LookOrder): Promise<Looked | null> {
+export async function look(shotId: number, order: LookOrder, signal?: AbortSignal): Promise<Looked | null> {
   const response = await patiently(`/api/shots/${shotId}/look`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify(order),
+    signal,
   });
   if (response.status === 204) return null;
   if (!response.ok) throw refusedFrom(await response.json().catch(() => undefined));

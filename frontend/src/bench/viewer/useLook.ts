@@ -37,6 +37,7 @@ export function useLook(wanted: Wanted | null): Seen {
   const [answered, setAnswered] = useState("");
   const newest = useRef<{ order: LookOrder; shotId: number; answers: string } | null>(null);
   const running = useRef(false);
+  const refining = useRef<AbortController | null>(null);
   const key = wanted ? JSON.stringify(wanted) : "";
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key is all that is wanted, as text
@@ -50,7 +51,8 @@ export function useLook(wanted: Wanted | null): Seen {
         const { order, shotId, answers } = newest.current;
         newest.current = null;
         try {
-          const found = await look(shotId, order);
+          refining.current = order.priority === "refine" ? new AbortController() : null;
+          const found = await look(shotId, order, refining.current?.signal);
           if (found) {
             setLooked(found);
             useSession.getState().set({ problem: found.problem });
@@ -71,6 +73,8 @@ export function useLook(wanted: Wanted | null): Seen {
     const ask = (scale: Scale, priority: "look" | "refine") => {
       const answers = scale === fine ? key : "";
       newest.current = { order: orderOf(wanted, scale, priority), shotId: wanted.shotId, answers };
+      // what only makes a picture finer is not waited for
+      refining.current?.abort();
       run();
     };
     if (wanted.overrides.length && fine < 8) {
