@@ -110,6 +110,7 @@ def test_a_later_version_that_lost_things_is_dropped_marked_and_mended(page: Pag
 
     # and all are mended in five gestures
     page.get_by_role("link", name="Mend it on the bench").click()
+    drawn(page)
     page.get_by_role("button", name="3 lost").click()
     page.get_by_role("article", name="Lost light ambient").last.get_by_role("button", name="Take the beauty's rest").click()
     page.get_by_role("button", name="Take dome_skin, and call the matte so").click()

@@ -79,7 +79,7 @@ def test_frames_are_rendered_and_fetched(bench: Bench, worker: object) -> None:
     assert np.abs(still[..., ::-1].astype(int) - exact_codes(expected[..., :3], 255).astype(int)).mean() < 2
     assert bench.client.get(f"/api/renders/{made['id']}/stills/1003").status_code == 404
     beyond = bench.client.get(f"/api/renders/{made['id']}/frames/1002?file=1")
-    assert (beyond.status_code, beyond.get_json()["code"]) == (404, "no-file"), "a frame has files by number, as a render has frames"
+    assert (beyond.status_code, beyond.get_json()["error"]["code"]) == (404, "no-file"), "a frame has files by number, as a render has frames"
 
 
 def test_a_png_is_looked_at_as_it_was_written(bench: Bench, worker: object) -> None:
