@@ -52,22 +52,18 @@ def entered(browser: Browser, server: str, database: Database, name: str = "") -
     return state
 
 
-def comes_true(page: Page, expression: str, about: object = None, seconds: float = 20) -> None:
-    """Wait until something is so in the page. It is asked for from outside: the page itself runs no text as a script."""
-    for _ in range(int(seconds * 20)):
-        if page.evaluate(expression, about):
-            return
-        page.wait_for_timeout(50)
-    raise AssertionError(f"still not so: {expression}")
-
-
-def wait_until(page: Page, so: Callable[[], bool], seconds: float = 20) -> None:
-    """Wait until something is so in the test, of what the page told it."""
+def wait_until(page: Page, so: Callable[[], object], told: str, seconds: float = 20) -> None:
+    """Wait until something is so, while the page goes on."""
     for _ in range(int(seconds * 20)):
         if so():
             return
         page.wait_for_timeout(50)
-    raise AssertionError("it did not come about")
+    raise AssertionError(f"still not so: {told}")
+
+
+def comes_true(page: Page, expression: str, about: object = None, seconds: float = 20) -> None:
+    """Wait until something is so in the page. It is asked for from outside: the page itself runs no text as a script."""
+    wait_until(page, lambda: page.evaluate(expression, about), expression, seconds)
 
 
 def open_bench(page: Page, server: str, shot: int) -> None:
