@@ -106,6 +106,12 @@ def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:
     return result
 
 
+def blocks_of(rows: int) -> int:
+    """Into how many parts a kernel cuts its rows that needs room to work in: as many as there are threads. Taken in every turn, memory
+    is what the threads wait for one another for."""
+    return max(1, min(numba.get_num_threads(), rows))
+
+
 def in_rows(planes: NDArray[Any], dtype: Any = np.float32) -> tuple[NDArray[Any], int, int]:
     """Planes `[n, h, w]` for a kernel that reads them row by row where they lie: as one line of numbers, and how far in it the next plane
     and the next row begin. They may be some of many, or a window of larger ones: copied are only those whose rows are not in one piece."""

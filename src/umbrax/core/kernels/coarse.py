@@ -6,12 +6,11 @@ Rows are cut into as many blocks as there are threads; a row's value does not de
 
 from typing import Any
 
-import numba
 import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import LINE, blank, kernel, part, ready
+from . import LINE, blank, blocks_of, kernel, part, ready
 from .vectors import weigh_pixels
 
 Pixels = NDArray[np.float32]
@@ -178,10 +177,6 @@ def _enlarge(cells: Any, taps_y: Any, y0: Any, taps_x: Any, x0: Any, blocks: Any
             y += several
 
 
-def _blocks(rows: int) -> int:
-    return max(1, min(numba.get_num_threads(), rows))
-
-
 def reduce_to_cells(
     pixels: Pixels, taps_y: Taps, first_y: int, taps_x: Taps, first_x: int, shape: tuple[int, int], extend: bool
 ) -> Pixels:  # fmt: skip
@@ -193,7 +188,7 @@ def reduce_to_cells(
     by_cell = np.zeros((4, -(-step // 4) * 4), np.float32)
     by_cell[:, :step] = taps_y.reshape(4, step)
     out = blank(*shape, pixels.shape[2])
-    _reduce(ready(pixels), by_cell, step, first_y, ready(taps_x), first_x, extend, _blocks(shape[0]), out)
+    _reduce(ready(pixels), by_cell, step, first_y, ready(taps_x), first_x, extend, blocks_of(shape[0]), out)
     return out
 
 
@@ -201,12 +196,12 @@ def filter_cells(cells: Pixels, taps_y: Taps, taps_x: Taps) -> Pixels:
     """Taps in multiples of four along both axes; the result is smaller by one less than their number."""
     shape = (cells.shape[0] - len(taps_y) + 1, cells.shape[1] - len(taps_x) + 1, cells.shape[2])
     out = blank(*shape)
-    _filter(cells, ready(taps_y), ready(taps_x), _blocks(shape[0]), out)
+    _filter(cells, ready(taps_y), ready(taps_x), blocks_of(shape[0]), out)
     return out
 
 
 def enlarge_cells(cells: Pixels, taps_y: Taps, first_y: int, taps_x: Taps, first_x: int, shape: tuple[int, int]) -> Pixels:
     """`shape` pixels; taps `[step, 4]`; `first`: how many pixels the first one lies after the step of cell 0."""
     out = blank(*shape, cells.shape[2])
-    _enlarge(cells, ready(taps_y), first_y, ready(taps_x), first_x, _blocks(shape[0]), out)
+    _enlarge(cells, ready(taps_y), first_y, ready(taps_x), first_x, blocks_of(shape[0]), out)
     return out

@@ -11,31 +11,35 @@ import numpy as np
 from numba import prange, types
 from numpy.typing import NDArray
 
-from . import WhenAsked, blank, kernel, ready
+from . import WhenAsked, blank, blocks_of, kernel, ready
 from .pairing import LINE, PICTURE, PIXELS, Rule, holds, row_at, rule, turns
 from .powers import power
 from .vectors import choose
 
 Pixels = NDArray[np.float32]
 Recolouring = Callable[..., Pixels]
-ROW = types.void(LINE, LINE, types.float32, LINE, LINE)
+PLANES = types.Array(types.float32, 2, "C")
+ROW = types.void(LINE, LINE, types.float32, LINE, PLANES, LINE)
 
 
-@kernel(types.void(types.FunctionType(ROW), PICTURE, PICTURE, types.float32, LINE, PICTURE))
-def _over_rows(row: Any, pixels: Any, weight: Any, amount: Any, settings: Any, out: Any) -> None:
+@kernel(types.void(types.FunctionType(ROW), PICTURE, PICTURE, types.float32, LINE, types.int64, PICTURE))
+def _over_rows(row: Any, pixels: Any, weight: Any, amount: Any, settings: Any, blocks: Any, out: Any) -> None:
     count, last = pixels.shape[1], np.int64(weight.shape[0] - 1)  # one row of weights is that of all
-    for turn in prange(turns(pixels.shape[0])):
-        y = row_at(turn, pixels.shape[0])
-        if y >= pixels.shape[0]:
-            continue
-        p, w, o = pixels[y].reshape(4 * count), weight[min(y, last)].reshape(count), out[y].reshape(4 * count)
-        for begin in range(0, count, PIXELS):
-            start = min(begin, count - PIXELS)
-            end = start + PIXELS
-            if holds(p[4 * start : 4 * end].view(np.int32)):
-                row(p[4 * start : 4 * end], w[start:end], amount, settings, o[4 * start : 4 * end])
-            else:
-                o[4 * start : 4 * end] = np.float32(0.0)
+    each = (turns(pixels.shape[0]) + blocks - 1) // blocks
+    for block in prange(blocks):
+        planes = np.empty((5, PIXELS), np.float32)
+        for turn in range(block * each, block * each + each):
+            y = row_at(turn, pixels.shape[0])
+            if y >= pixels.shape[0]:
+                continue
+            p, w, o = pixels[y].reshape(4 * count), weight[min(y, last)].reshape(count), out[y].reshape(4 * count)
+            for begin in range(0, count, PIXELS):
+                start = min(begin, count - PIXELS)
+                end = start + PIXELS
+                if holds(p[4 * start : 4 * end].view(np.int32)):
+                    row(p[4 * start : 4 * end], w[start:end], amount, settings, planes, o[4 * start : 4 * end])
+                else:
+                    o[4 * start : 4 * end] = np.float32(0.0)
 
 
 @rule
@@ -76,12 +80,10 @@ def recolouring(colour: Rule) -> Recolouring:
     input + (recoloured - input) clamp(amount x weight).
     """
 
-    def coloured(pixels: Any, weight: Any, amount: Any, settings: Any, out: Any) -> None:
-        count = weight.shape[0]
-        planes = np.empty((4, count), np.float32)
+    def coloured(pixels: Any, weight: Any, amount: Any, settings: Any, planes: Any, out: Any) -> None:
         reds, greens, blues, lefts = planes[0], planes[1], planes[2], planes[3]
         _split(pixels, reds, greens, blues)
-        for x in range(count):
+        for x in range(weight.shape[0]):
             reds[x], greens[x], blues[x], lefts[x] = colour(reds[x], greens[x], blues[x], settings)
         _joined(pixels, weight, amount, reds, greens, blues, lefts, out)
 
@@ -92,14 +94,12 @@ def recolouring(colour: Rule) -> Recolouring:
 def toning(tone: Rule) -> Recolouring:
     """The same of a rule for each channel by itself: `tone(x, settings, channel)`."""
 
-    def toned(pixels: Any, weight: Any, amount: Any, settings: Any, out: Any) -> None:
-        count = weight.shape[0]
-        planes = np.empty((4, count), np.float32)
+    def toned(pixels: Any, weight: Any, amount: Any, settings: Any, planes: Any, out: Any) -> None:
         _split(pixels, planes[0], planes[1], planes[2])
         planes[3] = np.float32(1.0)
         for c in range(3):
             line = planes[c]
-            for x in range(count):
+            for x in range(weight.shape[0]):
                 line[x] = tone(line[x], settings, c)
         _joined(pixels, weight, amount, planes[0], planes[1], planes[2], planes[3], out)
 
@@ -113,12 +113,12 @@ def _run(row: Any, pixels: Pixels, settings: Any, weight: Pixels | None = None, 
     numbers = ready(np.asarray(settings, np.float32).reshape(-1))
     if width >= PIXELS:
         out = blank(*pixels.shape)
-        _over_rows(row, ready(pixels), ready(weights), np.float32(amount), numbers, out)
+        _over_rows(row, ready(pixels), ready(weights), np.float32(amount), numbers, blocks_of(height), out)
         return out
     # narrower than the loops are long
     room = ((0, 0), (0, PIXELS - width), (0, 0))
     wide = blank(height, PIXELS, 4)
-    _over_rows(row, ready(np.pad(pixels, room)), ready(np.pad(weights, room)), np.float32(amount), numbers, wide)
+    _over_rows(row, ready(np.pad(pixels, room)), ready(np.pad(weights, room)), np.float32(amount), numbers, blocks_of(height), wide)
     return ready(wide[:, :width])
 
 
@@ -159,9 +159,8 @@ def _bend(line: Any, bent: Any, s: Any, at: Any) -> None:
         line[x] = bent[x]
 
 
-def _curved(pixels: Any, weight: Any, amount: Any, settings: Any, out: Any) -> None:
+def _curved(pixels: Any, weight: Any, amount: Any, settings: Any, planes: Any, out: Any) -> None:
     """The master first, then each channel's own; settings[0..3] say where they begin, 0 for none."""
-    planes = np.empty((5, weight.shape[0]), np.float32)
     _split(pixels, planes[0], planes[1], planes[2])
     planes[3] = np.float32(1.0)
     for c in range(3):

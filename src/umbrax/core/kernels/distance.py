@@ -59,7 +59,8 @@ def _up_and_down(marks: Any, reach: Any, rows: Any, squares: Any, depths: Any) -
     for block in prange(np.int64(rows.shape[0])):
         top, bottom = rows[block, 0], rows[block, 1]
         start, end = block * ACROSS, min(width, (block + 1) * ACROSS)
-        away, deep = np.full(ACROSS, far), np.zeros(ACROSS, np.float32)
+        away, deep = np.empty(ACROSS, np.float32), np.zeros(ACROSS, np.float32)
+        away[:] = far
         for y in range(top, bottom):
             mark, count, depth = marks[y, start:end], squares[y, start:end], depths[y, start:end]
             for x in range(end - start):
@@ -91,7 +92,8 @@ def _sideways(matte: Any, squares: Any, depths: Any, side: Any, reach: Any, limi
     half, far = np.float32(0.5), np.float32(FAR)
     blocks = active.shape[1]
     for y in prange(np.int64(height)):
-        square, deep = np.full(width + 2 * reach, far), np.zeros(width + 2 * reach, np.float32)
+        square, deep = np.empty(width + 2 * reach, np.float32), np.empty(width + 2 * reach, np.float32)
+        square[:], deep[:] = far, np.float32(0.0)
         best, block = np.empty(width, np.float32), 0
         while block < blocks:
             if active[y // DOWN, block] == 0:

@@ -57,9 +57,13 @@ def mirrored(
 def _enlarge(grids: Any, table: Any, left: Any, top: Any, out: Any) -> None:
     """`table` of each grid: where in `grids` it begins, its height and width, the column and row of its first cell, and its step."""
     width, half, one = out.shape[1], 0.5, np.float32(1.0)
+    longest = np.int64(0)
+    for n in range(table.shape[0]):
+        longest = max(longest, 3 * table[n, 2])
     for y in prange(np.int64(out.shape[0])):
         row = out[y].reshape(3 * width)
         row[:] = np.float32(0.0)
+        room = np.empty(longest + 6, np.float32)
         for n in range(table.shape[0]):
             begin, tall, wide, x0, y0, step = table[n, 0], table[n, 1], table[n, 2], table[n, 3], table[n, 4], table[n, 5]
             at = (top + y + half) / step - half - y0
@@ -68,7 +72,8 @@ def _enlarge(grids: Any, table: Any, left: Any, top: Any, out: Any) -> None:
                 continue
             fy, length = np.float32(at - j), 3 * wide
             # between the two rows of cells beside it, with a cell of nothing at either end
-            line = np.zeros(length + 6, np.float32)
+            line = room[: length + 6]
+            line[:] = np.float32(0.0)
             between = line[3 : length + 3]
             if j >= 0:
                 upper = grids[begin + j * length : begin + (j + 1) * length]

@@ -70,12 +70,12 @@ def _sum_along(row: Any, cover: Any, width: Any) -> None:
 
 
 @part
-def _join(rows: Any, covers: Any, holds: Any, out: Any) -> None:
+def _join(rows: Any, covers: Any, holds: Any, through: Any, out: Any) -> None:
     """The slices of a row that hold anything, from the nearest on: each lets through what it does not cover, and counts once where it
     lies on itself."""
     count, width = covers.shape[0], out.shape[0]
     one, zero = np.float32(1.0), np.float32(0.0)
-    through = np.ones(width, np.float32)
+    through[:] = one
     for x in range(width):
         out[x, 0], out[x, 1], out[x, 2], out[x, 3] = zero, zero, zero, zero
     for s in range(count):
@@ -120,6 +120,7 @@ def spread_discs(
         # each processor takes turns in sequence, and so rows from all over the picture
         band = (np.int64(turn) % down) * APART + np.int64(turn) // down
         rows, covers, holds = np.zeros((count, 4 * width + 8)), np.zeros((count, width + 2)), np.zeros(count, np.bool_)
+        through = np.empty(width, np.float32)
         for y in range(band * FEW, min(height, band * FEW + FEW)):
             for q in range(max(0, y - middle), min(height, y + middle + 1)):
                 away = y - q
@@ -153,7 +154,7 @@ def spread_discs(
             for s in range(count):
                 if holds[s]:
                     _sum_along(rows[s], covers[s], width)
-            _join(rows, covers, holds, out[y])
+            _join(rows, covers, holds, through, out[y])
             for s in range(count):
                 if holds[s]:
                     rows[s, :], covers[s, :] = 0.0, 0.0
@@ -171,6 +172,7 @@ def spread_lines(light: Any, way: Any, slices: Any, there: Any, most: Any, count
     for band in prange(np.int64(bands)):
         top, bottom = band * BAND, min(height, band * BAND + BAND)
         rows, covers = np.zeros((bottom - top, count, 4 * width)), np.zeros((bottom - top, count, width))
+        through = np.empty(width, np.float32)
         for q in range(max(0, top - reach - 1), min(height, bottom + reach + 1)):
             away = max(top - q, q - bottom + 1, 0)
             for layer in range(layers):
@@ -203,4 +205,4 @@ def spread_lines(light: Any, way: Any, slices: Any, there: Any, most: Any, count
                                     rows[v, s, 4 * u + 3] += wi * light[layer, q, x, 3]
                                     covers[v, s, u] += wi
         for line in range(bottom - top):
-            _join(rows[line], covers[line], every, out[top + line])
+            _join(rows[line], covers[line], every, through, out[top + line])
