@@ -93,11 +93,16 @@ def gaussian(
     """
     x0, y0, x1, y1 = out
     x, y = _axis(sigma_x), _axis(sigma_y)
+    shape = (y1 - y0, x1 - x0)
+    if x.step == y.step == 1:  # a cell is a pixel
+        at_y, at_x = y0 - y.centre - origin[1], x0 - x.centre - origin[0]
+        return coarse.filter_cells(ready(pixels), y.between, at_y, x.between, at_x, shape, extend)
     # the cells that the result is enlarged from, and around them those they are filtered from
     left, right, top, bottom = x0 // x.step - 1, (x1 - 1) // x.step + 3, y0 // y.step - 1, (y1 - 1) // y.step + 3
-    wide = (bottom - top + len(y.between) - 1, right - left + len(x.between) - 1)
+    rows, columns = bottom - top, right - left
+    wide = (rows + len(y.between) - 1, columns + len(x.between) - 1)
     start_y, start_x = (top - y.centre - 2) * y.step - origin[1], (left - x.centre - 2) * x.step - origin[0]
     cells = coarse.reduce_to_cells(ready(pixels), y.down, start_y, x.down, start_x, wide, extend)
-    cells = coarse.filter_cells(cells, y.between, x.between)
+    cells = coarse.filter_cells(cells, y.between, 0, x.between, 0, (rows, columns), False)
     at_y, at_x = y0 - (top + 1) * y.step, x0 - (left + 1) * x.step
-    return coarse.enlarge_cells(cells, y.up, at_y, x.up, at_x, (y1 - y0, x1 - x0))
+    return coarse.enlarge_cells(cells, y.up, at_y, x.up, at_x, shape)

@@ -38,6 +38,17 @@ def _lines(count: Any, length: Any) -> Any:
 
 
 @part
+def _go_on(line: Any, low: Any, high: Any, across: Any, channels: Any) -> None:
+    """What stands at either end goes on past it."""
+    for x in range(low):
+        for c in range(channels):
+            line[x * channels + c] = line[low * channels + c]
+    for x in range(high, across):
+        for c in range(channels):
+            line[x * channels + c] = line[(high - 1) * channels + c]
+
+
+@part
 def _add_rows(a: Any, b: Any, c: Any, d: Any, w0: Any, w1: Any, w2: Any, w3: Any, fresh: Any, out: Any) -> None:
     if fresh:
         for x in range(out.shape[0]):
@@ -86,10 +97,7 @@ def _reduce(pixels: Any, taps_y: Any, step_y: Any, y0: Any, taps_x: Any, x0: Any
                 continue
             done = sums[row & 3]
             if extend:
-                for x in range(low):
-                    done[x * channels : (x + 1) * channels] = done[low * channels : (low + 1) * channels]
-                for x in range(high, across):
-                    done[x * channels : (x + 1) * channels] = done[(high - 1) * channels : high * channels]
+                _go_on(done, low, high, across, channels)
             for j in range(columns):
                 if channels == 4:
                     weigh_pixels(done, j * step_x * 4, fourfold, 0, taps_x.shape[0], line, j * 4)
@@ -104,21 +112,32 @@ def _reduce(pixels: Any, taps_y: Any, step_y: Any, y0: Any, taps_x: Any, x0: Any
                 o[x] = line[x]
 
 
-@kernel("void(f4[:,:,::1], f4[::1], f4[::1], i8, f4[:,:,::1])", contract=True)
-def _filter(cells: Any, taps_y: Any, taps_x: Any, blocks: Any, out: Any) -> None:
-    """Both ways at once, only where all taps have cells."""
+@kernel("void(f4[:,:,::1], f4[::1], i8, f4[::1], i8, b1, i8, f4[:,:,::1])", contract=True)
+def _filter(cells: Any, taps_y: Any, y0: Any, taps_x: Any, x0: Any, extend: Any, blocks: Any, out: Any) -> None:
+    """Both ways at once; `y0`, `x0`: the cell under the first taps of the first row and column."""
     rows, columns, channels = out.shape
-    width = cells.shape[1] * channels
-    source, result = cells.reshape(cells.shape[0], width), out.reshape(rows, columns * channels)
+    height, width = cells.shape[0], cells.shape[1]
+    across = columns + taps_x.shape[0] - 1
+    low = min(max(np.int64(0), -x0), across - 1)
+    high = max(low + 1, min(across, width - x0))
+    left, length = _limited(low + x0, width) * channels, (high - low) * channels
+    source, result = cells.reshape(height, width * channels), out.reshape(rows, columns * channels)
     each = (rows + blocks - 1) // blocks
     for block in prange(blocks):
-        line = np.zeros(width, np.float32)
+        line = np.zeros(across * channels, np.float32)
+        inside = line[low * channels : high * channels]
         for j in range(block * each, min(rows, (block + 1) * each)):
             o = result[j]
             n = o.shape[0]
             for t in range(0, taps_y.shape[0], 4):
-                w0, w1, w2, w3 = taps_y[t], taps_y[t + 1], taps_y[t + 2], taps_y[t + 3]
-                _add_rows(source[j + t], source[j + t + 1], source[j + t + 2], source[j + t + 3], w0, w1, w2, w3, t == 0, line)
+                y = y0 + j + t
+                w0, w1 = _weight(taps_y[t], y, height, extend), _weight(taps_y[t + 1], y + 1, height, extend)
+                w2, w3 = _weight(taps_y[t + 2], y + 2, height, extend), _weight(taps_y[t + 3], y + 3, height, extend)
+                a, b = source[_limited(y, height), left : left + length], source[_limited(y + 1, height), left : left + length]
+                c, d = source[_limited(y + 2, height), left : left + length], source[_limited(y + 3, height), left : left + length]
+                _add_rows(a, b, c, d, w0, w1, w2, w3, t == 0, inside)
+            if extend:
+                _go_on(line, low, high, across, channels)
             for t in range(0, taps_x.shape[0], 4):
                 w0, w1, w2, w3 = taps_x[t], taps_x[t + 1], taps_x[t + 2], taps_x[t + 3]
                 a, b = line[t * channels : t * channels + n], line[(t + 1) * channels : (t + 1) * channels + n]
@@ -192,11 +211,15 @@ def reduce_to_cells(
     return out
 
 
-def filter_cells(cells: Pixels, taps_y: Taps, taps_x: Taps) -> Pixels:
-    """Taps in multiples of four along both axes; the result is smaller by one less than their number."""
-    shape = (cells.shape[0] - len(taps_y) + 1, cells.shape[1] - len(taps_x) + 1, cells.shape[2])
-    out = blank(*shape)
-    _filter(cells, ready(taps_y), ready(taps_x), blocks_of(shape[0]), out)
+def filter_cells(
+    cells: Pixels, taps_y: Taps, first_y: int, taps_x: Taps, first_x: int, shape: tuple[int, int], extend: bool
+) -> Pixels:  # fmt: skip
+    """`shape` values of `float32[h, w, c]`; taps in multiples of four along both axes; `first`: the cell under the first of them.
+
+    Outside the cells stands 0, or the border goes on (`extend`).
+    """
+    out = blank(*shape, cells.shape[2])
+    _filter(ready(cells), ready(taps_y), first_y, ready(taps_x), first_x, extend, blocks_of(shape[0]), out)
     return out
 
 

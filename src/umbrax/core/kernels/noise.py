@@ -10,7 +10,9 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import blank, kernel, part
+from . import blank, kernel, part, ready
+from .powers import power
+from .vectors import choose
 
 Pixels = NDArray[np.float32]
 
@@ -35,14 +37,38 @@ def _normal(bits: Any) -> Any:
 
 @kernel("void(i8, i8, u4, f4, f4, f4[:,:,::1])")
 def _alike(x0: Any, y0: Any, seed: Any, shared: Any, own: Any, out: Any) -> None:
-    apart = np.uint32(2654435769)
+    apart, width = np.uint32(2654435769), out.shape[1]
     for y in prange(np.int64(out.shape[0])):
-        row = _hashed(np.uint32(np.uint32(y0 + y) ^ seed))
-        for x in range(out.shape[1]):
+        row, o = _hashed(np.uint32(np.uint32(y0 + y) ^ seed)), out[y].reshape(3 * width)
+        for x in range(width):
             place = np.uint32(_hashed(np.uint32(np.uint32(x0 + x) + row)))
             every = shared * _normal(place)
-            for c in range(out.shape[2]):
-                out[y, x, c] = every + own * _normal(np.uint32(place + np.uint32(c + 1) * apart))
+            o[3 * x] = every + own * _normal(np.uint32(place + apart))
+            o[3 * x + 1] = every + own * _normal(np.uint32(place + np.uint32(2) * apart))
+            o[3 * x + 2] = every + own * _normal(np.uint32(place + np.uint32(3) * apart))
+
+
+@kernel("void(f4[:,:,::1], f4[:,:,::1], b1, f4, f4[:,:,::1])")
+def _add_grain(pixels: Any, grain: Any, responds: Any, response: Any, out: Any) -> None:
+    zero, one, width = np.float32(0.0), np.float32(1.0), pixels.shape[1]
+    for y in prange(np.int64(pixels.shape[0])):
+        p, n, o = pixels[y].reshape(4 * width), grain[y].reshape(3 * width), out[y].reshape(4 * width)
+        for x in range(width):
+            i, j = 4 * x, 3 * x
+            r, g, b, alpha = p[i], p[i + 1], p[i + 2], p[i + 3]
+            share = alpha
+            if responds:
+                luma = np.float32(0.2126) * r + np.float32(0.7152) * g + np.float32(0.0722) * b
+                bright = choose(luma > zero, luma, zero) / choose(alpha > zero, alpha, one) * np.float32(1 / 0.18)
+                share = alpha * power(bright, response, zero)
+            o[i], o[i + 1], o[i + 2], o[i + 3] = r + n[j] * share, g + n[j + 1] * share, b + n[j + 2] * share, alpha
+
+
+def with_grain(pixels: Pixels, grain: Pixels, response: float) -> Pixels:
+    """RGBA `float32[h, w, 4]` plus grain `[h, w, 3]` x alpha x (luma / 0.18)^response, of the colour without its alpha."""
+    out = blank(*pixels.shape)
+    _add_grain(ready(pixels), ready(grain), response > 0, np.float32(response), out)
+    return out
 
 
 def alike(x0: int, y0: int, width: int, height: int, shared: float, own: float, seed: int) -> Pixels:

@@ -11,7 +11,7 @@ from pydantic import Field
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import gaussian, reach
-from ..kernels.noise import alike, mixed_seed
+from ..kernels.noise import alike, mixed_seed, with_grain
 from ..kernels.resample import reduce_area
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
@@ -27,9 +27,6 @@ class GrainParams(OfCamera, ThroughParams):
     response: Number = number(0.0, "Response", low=0, high=1, soft=(0, 1), formula="0: everywhere alike, 0.5: as light that is counted")
     colour: Number = number(0.5, "Colour", low=0, high=1, formula="0: all channels alike, 1: each for itself")
     still: bool = Field(False, title="Still", description="the same on every frame")
-
-
-LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 
 
 @lru_cache(maxsize=64)
@@ -54,11 +51,7 @@ def grains(window: Window, size: float, colour: float, seed: int, strength: floa
 def apply(params: GrainParams, own: Picture, window: Window, scale: int, *, display: Window, frame: int = 0) -> Picture:
     given = own.crop(window).pixels
     noise = _noise(params, window, scale, display if own.edge == "extend" else None, frame)
-    alpha = given[..., 3:]
-    if params.response:
-        luma = np.maximum(given[..., :3] @ LUMA, 0)[..., None] / np.where(alpha > 0, alpha, 1)
-        noise *= (luma / np.float32(0.18)) ** np.float32(params.response)
-    return Picture(np.concatenate([given[..., :3] + noise * alpha, alpha], axis=2), window, own.edge)
+    return Picture(with_grain(given, noise, params.response), window, own.edge)
 
 
 def _noise(params: GrainParams, window: Window, scale: int, goes_on: Window | None, frame: int) -> NDArray[np.float32]:
