@@ -15,3 +15,30 @@ def cubic_taps(t: Any) -> Any:
     tt = t * t
     first, second = ((one - half * t) * t - half) * t, (more * t - np.float32(2.5)) * tt + one
     return first, second, ((two - more * t) * t + half) * t, (half * t - half) * tt
+
+
+@part
+def _four(row: Any, k: Any, h: Any) -> Any:
+    return h[0] * row[k] + h[1] * row[k + np.uint64(4)] + h[2] * row[k + np.uint64(8)] + h[3] * row[k + np.uint64(12)]
+
+
+@part
+def row_pixel(row: Any, k: Any, h: Any) -> Any:
+    """Four channels of a row laid flat, from place k on, by four taps."""
+    return _four(row, k, h), _four(row, k + np.uint64(1), h), _four(row, k + np.uint64(2), h), _four(row, k + np.uint64(3), h)
+
+
+@part
+def border_pixel(pixels: Any, i: Any, j: Any, h: Any, w: Any, goes_on: Any, outside: Any) -> Any:
+    """A pixel some of whose taps lie outside the picture, rows laid flat, where its border goes on or one value stands."""
+    tall, wide = np.int64(pixels.shape[0]), np.int64(pixels.shape[1] // 4)
+    red = green = blue = alpha = np.float32(0.0)
+    for s in range(4):
+        for t in range(4):
+            x, y, by = i + t, j + s, w[s] * h[t]
+            if goes_on or (0 <= x < wide and 0 <= y < tall):
+                row, k = pixels[min(max(y, 0), tall - 1)], 4 * min(max(x, 0), wide - 1)
+                red, green, blue, alpha = red + by * row[k], green + by * row[k + 1], blue + by * row[k + 2], alpha + by * row[k + 3]
+            else:
+                red, green, blue, alpha = red + by * outside, green + by * outside, blue + by * outside, alpha + by * outside
+    return red, green, blue, alpha

@@ -6,9 +6,9 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import blank, kernel, part, ready
+from . import blank, kernel, ready
 from .covering import edge_over_row
-from .cubic import cubic_taps
+from .cubic import border_pixel, cubic_taps, row_pixel
 
 Pixels = NDArray[np.float32]
 Taps = tuple[NDArray[np.int64], NDArray[np.float32]]
@@ -43,6 +43,23 @@ def _columns(pixels: Any, starts: Any, weights: Any, out: Any) -> None:
                 o[x, c] = total
 
 
+@kernel("void(f4[:,::1], i8[::1], f4[:,::1], f4[:,:,::1])", four=True)
+def _columns_rgba(pixels: Any, starts: Any, weights: Any, out: Any) -> None:
+    """The same of four channels, rows laid flat; places count without a sign, which spares a check of each."""
+    c1, c2, c3, c4 = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    for y in prange(np.int64(out.shape[0])):
+        p, o = pixels[y], out[y]
+        for x in range(np.uint64(o.shape[0])):
+            k = np.uint64(starts[x]) * c4
+            r = g = b = a = np.float32(0.0)
+            for t in range(np.uint64(weights.shape[1])):
+                w = weights[x, t]
+                if w != np.float32(0.0):
+                    r, g, b, a = r + w * p[k], g + w * p[k + c1], b + w * p[k + c2], a + w * p[k + c3]
+                k += c4
+            o[x, 0], o[x, 1], o[x, 2], o[x, 3] = r, g, b, a
+
+
 @kernel("void(f4[:,:,::1], f8[::1], f8, f8, f4[:,::1], f4[:,:,::1])")
 def _sampled(pixels: Any, matrix: Any, x0: Any, y0: Any, table: Any, out: Any) -> None:
     """`matrix`: from a pixel of the result to a place in `pixels`; `table`: the taps at so many phases between two pixels."""
@@ -73,32 +90,6 @@ def _sampled(pixels: Any, matrix: Any, x0: Any, y0: Any, table: Any, out: Any) -
                 o[x, c] = total
 
 
-@part
-def _four(row: Any, k: Any, h: Any) -> Any:
-    return h[0] * row[k] + h[1] * row[k + np.uint64(4)] + h[2] * row[k + np.uint64(8)] + h[3] * row[k + np.uint64(12)]
-
-
-@part
-def _pixel(row: Any, k: Any, h: Any) -> Any:
-    return _four(row, k, h), _four(row, k + np.uint64(1), h), _four(row, k + np.uint64(2), h), _four(row, k + np.uint64(3), h)
-
-
-@part
-def _border_pixel(pixels: Any, i: Any, j: Any, h: Any, w: Any, goes_on: Any, outside: Any) -> Any:
-    """A pixel some of whose taps lie outside the picture, where its border goes on or one value stands."""
-    tall, wide = np.int64(pixels.shape[0]), np.int64(pixels.shape[1] // 4)
-    red = green = blue = alpha = np.float32(0.0)
-    for s in range(4):
-        for t in range(4):
-            x, y, by = i + t, j + s, w[s] * h[t]
-            if goes_on or (0 <= x < wide and 0 <= y < tall):
-                row, k = pixels[min(max(y, 0), tall - 1)], 4 * min(max(x, 0), wide - 1)
-                red, green, blue, alpha = red + by * row[k], green + by * row[k + 1], blue + by * row[k + 2], alpha + by * row[k + 3]
-            else:
-                red, green, blue, alpha = red + by * outside, green + by * outside, blue + by * outside, alpha + by * outside
-    return red, green, blue, alpha
-
-
 @kernel("void(f4[:,::1], f8[::1], f8, f8, b1, f4, b1, f4[:,:,::1])", contract=True, four=True)
 def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outside: Any, limits: Any, out: Any) -> None:
     """As `_sampled`, cubic and of four channels, its rows laid flat; places inside count without a sign, which spares a check of each."""
@@ -116,8 +107,8 @@ def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outs
                 i, j = np.uint64(u), np.uint64(v)
                 h, w = cubic_taps(np.float32(u - np.float64(i))), cubic_taps(np.float32(v - np.float64(j)))
                 k = i * np.uint64(4)
-                p, q = _pixel(pixels[j], k, h), _pixel(pixels[j + np.uint64(1)], k, h)
-                r, s = _pixel(pixels[j + np.uint64(2)], k, h), _pixel(pixels[j + np.uint64(3)], k, h)
+                p, q = row_pixel(pixels[j], k, h), row_pixel(pixels[j + np.uint64(1)], k, h)
+                r, s = row_pixel(pixels[j + np.uint64(2)], k, h), row_pixel(pixels[j + np.uint64(3)], k, h)
                 o[x, 0] = w[0] * p[0] + w[1] * q[0] + w[2] * r[0] + w[3] * s[0]
                 o[x, 1] = w[0] * p[1] + w[1] * q[1] + w[2] * r[1] + w[3] * s[1]
                 o[x, 2] = w[0] * p[2] + w[1] * q[2] + w[2] * r[2] + w[3] * s[2]
@@ -126,7 +117,7 @@ def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outs
             else:
                 across, down = np.floor(u), np.floor(v)
                 h, w = cubic_taps(np.float32(u - across)), cubic_taps(np.float32(v - down))
-                o[x, 0], o[x, 1], o[x, 2], alpha = _border_pixel(pixels, np.int64(across), np.int64(down), h, w, goes_on, outside)
+                o[x, 0], o[x, 1], o[x, 2], alpha = border_pixel(pixels, np.int64(across), np.int64(down), h, w, goes_on, outside)
                 o[x, 3] = alpha
             if limits and (alpha > one) | (alpha < zero):
                 by = one / alpha if alpha > one else zero
@@ -197,7 +188,11 @@ def along_columns(pixels: Pixels, taps: Taps) -> Pixels:
     """The same across: column i of the result from columns `starts[i] + t`."""
     starts, weights = taps
     out = blank(pixels.shape[0], len(starts), pixels.shape[2])
-    _columns(ready(pixels), ready(starts, np.int64), ready(weights), out)
+    where = (ready(starts, np.int64), ready(weights))
+    if pixels.shape[2] == 4:
+        _columns_rgba(ready(pixels).reshape(pixels.shape[0], -1), *where, out)
+    else:
+        _columns(ready(pixels), *where, out)
     return out
 
 

@@ -6,36 +6,41 @@ import numpy as np
 from numba import prange
 
 from . import kernel
-from .cubic import cubic_taps
+from .cubic import border_pixel, cubic_taps, row_pixel
 
 
-@kernel("void(f4[:,:,::1], f8, f8, f8, f8, f8, f8, f8, b1, f4[:,:,::1])")
+@kernel("void(f4[:,::1], f8, f8, f8, f8, f8, f8, f8, b1, f4[:,:,::1])", contract=True, four=True)
 def bend(pixels: Any, x0: Any, y0: Any, cx: Any, cy: Any, unit: Any, k1: Any, k2: Any, goes_on: Any, out: Any) -> None:
     """out(c + p) = in(c + p (1 + k1 r^2 + k2 r^4)), r = |p| / unit; D. C. Brown, Decentering Distortion of Lenses, 1966, radial terms.
 
-    (`cx`, `cy`) is the centre in the pixels of `out`, `x0`, `y0` where `out` begins in those of `pixels`. Past the border it goes on or
-    is empty. The fourth channel stays in 0..1.
+    RGBA, the rows of `pixels` laid flat. (`cx`, `cy`) is the centre in the pixels of `out`, `x0`, `y0` where `out` begins in those of
+    `pixels`. Past the border it goes on or is empty. Alpha stays in 0..1. Places inside count without a sign, which spares a check of each.
     """
-    height, width, channels = pixels.shape
-    zero, one = np.float32(0.0), np.float32(1.0)
+    tall, wide = np.float64(pixels.shape[0] - 3), np.float64(pixels.shape[1] // 4 - 3)
+    zero, one, per = np.float32(0.0), np.float32(1.0), 1.0 / (unit * unit)
     for y in prange(np.int64(out.shape[0])):
-        for x in range(out.shape[1]):
-            px, py = x + 0.5 - cx, y + 0.5 - cy
-            r2 = (px * px + py * py) / (unit * unit)
+        o, py = out[y], y + 0.5 - cy
+        for x in range(np.uint64(o.shape[0])):
+            px = np.float64(x) + 0.5 - cx
+            r2 = (px * px + py * py) * per
             k = 1.0 + k1 * r2 + k2 * r2 * r2
-            sx, sy = cx + px * k + x0 - 0.5, cy + py * k + y0 - 0.5
-            ix, iy = np.int64(np.floor(sx)), np.int64(np.floor(sy))
-            wx, wy = cubic_taps(np.float32(sx - ix)), cubic_taps(np.float32(sy - iy))
-            for c in range(channels):
-                total = zero
-                for j in range(4):
-                    v, row = iy + j - 1, zero
-                    if not goes_on and (v < 0 or v >= height):
-                        continue
-                    v = min(max(v, np.int64(0)), np.int64(height - 1))
-                    for i in range(4):
-                        u = ix + i - 1
-                        if goes_on or (u >= 0 and u < width):
-                            row += wx[i] * pixels[v, min(max(u, np.int64(0)), np.int64(width - 1)), c]
-                    total += wy[j] * row
-                out[y, x, c] = min(max(total, zero), one) if c == 3 else total
+            # of the first of the four taps
+            u, v = cx + px * k + x0 - 1.5, cy + py * k + y0 - 1.5
+            if u >= 0.0 and u < wide and v >= 0.0 and v < tall:
+                i, j = np.uint64(u), np.uint64(v)
+                h, w = cubic_taps(np.float32(u - np.float64(i))), cubic_taps(np.float32(v - np.float64(j)))
+                n = i * np.uint64(4)
+                p, q = row_pixel(pixels[j], n, h), row_pixel(pixels[j + np.uint64(1)], n, h)
+                r, s = row_pixel(pixels[j + np.uint64(2)], n, h), row_pixel(pixels[j + np.uint64(3)], n, h)
+                o[x, 0] = w[0] * p[0] + w[1] * q[0] + w[2] * r[0] + w[3] * s[0]
+                o[x, 1] = w[0] * p[1] + w[1] * q[1] + w[2] * r[1] + w[3] * s[1]
+                o[x, 2] = w[0] * p[2] + w[1] * q[2] + w[2] * r[2] + w[3] * s[2]
+                alpha = w[0] * p[3] + w[1] * q[3] + w[2] * r[3] + w[3] * s[3]
+                o[x, 3] = alpha
+            else:
+                across, down = np.floor(u), np.floor(v)
+                h, w = cubic_taps(np.float32(u - across)), cubic_taps(np.float32(v - down))
+                o[x, 0], o[x, 1], o[x, 2], alpha = border_pixel(pixels, np.int64(across), np.int64(down), h, w, goes_on, zero)
+                o[x, 3] = alpha
+            if (alpha > one) | (alpha < zero):
+                o[x, 3] = one if alpha > one else zero

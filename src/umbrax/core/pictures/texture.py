@@ -4,8 +4,10 @@ import math
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..document.tiling import Tiling
+from ..kernels import blank
 from ..picture import Picture, Window
 from ..plan.placed import RADIUS, resampled
 from ..plan.placement import Placement
@@ -34,9 +36,7 @@ def tiled(planner: Planner, source: str, how: Tiling, scale: int, seen: Window) 
         if window.empty or tile.domain.empty:
             return Picture(np.zeros((window.height, window.width, 4), np.float32), window, "extend")
         box, own = back.box(window, around), given[0].crop(tile.domain)
-        rows = (np.arange(box.y0, box.y1) - own.window.y0) % own.window.height
-        columns = (np.arange(box.x0, box.x1) - own.window.x0) % own.window.width
-        tiles = Picture(np.ascontiguousarray(own.pixels[rows[:, None], columns[None, :]]), box)  # all that is asked for
+        tiles = Picture(_repeated(own, box), box)  # all that is asked for
         return Picture(resampled(tiles, way, window, limits=True), window, "extend")
 
     numbers = [round(v, 12) for v in (way.a, way.b, way.c, way.d, way.e, way.f)]
@@ -44,6 +44,17 @@ def tiled(planner: Planner, source: str, how: Tiling, scale: int, seen: Window) 
         content_key("texture 1", [numbers, seen], (tile,)), "texture", seen.scaled(scale), 4, (tile,),
         lambda _: (tile.domain,), run, "extend", planner.where,
     )  # fmt: skip
+
+
+def _repeated(tile: Picture, box: Window) -> NDArray[np.float32]:
+    """A picture side by side and one below the other, on a window."""
+    own, out = tile.window, blank(box.height, box.width, tile.channels)
+    for y in range(box.y0 - (box.y0 - own.y0) % own.height, box.y1, own.height):
+        for x in range(box.x0 - (box.x0 - own.x0) % own.width, box.x1, own.width):
+            part = Window(x, y, x + own.width, y + own.height).intersect(box)
+            taken = tile.pixels[part.y0 - y : part.y1 - y, part.x0 - x : part.x1 - x]
+            out[part.y0 - box.y0 : part.y1 - box.y0, part.x0 - box.x0 : part.x1 - box.x0] = taken
+    return out
 
 
 def _texture(planner: Planner, params: TexturePicture, scale: int, join: str) -> Step:

@@ -8,6 +8,7 @@ import numpy as np
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import reach as blur_reach
+from ..kernels.finishing import with_edge
 from ..mattes.base import Refine
 from ..mattes.refining import reach as refined_reach
 from ..mattes.refining import refine_planes
@@ -40,15 +41,9 @@ def apply(params: EdgeParams, own: Picture, window: Window, scale: int) -> Pictu
     plane = np.clip(Picture(own.pixels, own.window, "extend").crop(near).pixels[..., 3:], 0, 1)
     planes = np.concatenate([plane, plane, np.ones_like(plane)], axis=2)
     moved = refine_planes(planes, _refine(params, scale), (near.x0, near.y0))[..., :1]
-    alpha = np.clip(Picture(np.ascontiguousarray(moved), near).crop(window).pixels, 0, 1)
-    given = own.crop(window).pixels
-    own_alpha = given[..., 3:]
+    alpha = Picture(moved, near).crop(window).pixels
     beyond = softened(own, window, _spread(params, scale), _spread(params, scale)).pixels
-    carried = beyond[..., :3] / np.maximum(beyond[..., 3:], 1e-12)
-    colour = np.where(own_alpha > 1e-3, given[..., :3] / np.maximum(own_alpha, 1e-3), np.where(beyond[..., 3:] > 1e-12, carried, 0))
-    # light that has no alpha is no part of the edge
-    light = np.where(own_alpha > 1e-3, 0, given[..., :3])
-    return Picture(np.concatenate([colour * alpha + light, alpha], axis=2).astype(np.float32, copy=False), window, own.edge)
+    return Picture(with_edge(own.crop(window).pixels, beyond, alpha), window, own.edge)
 
 
 def reach(params: EdgeParams, scale: int) -> int:

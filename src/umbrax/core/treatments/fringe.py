@@ -3,18 +3,16 @@
 import math
 from typing import Literal
 
-import numpy as np
-
 from ..document.camera import middle_of, optical_centre
 from ..document.parameters import number
 from ..document.timing import Number, Point
+from ..kernels.finishing import Pixels, colours_of_three
 from ..picture import Picture, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
 from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
 
 FARTHEST = 4.0  # half diagonals from the centre up to which nothing is missing
-COLOURS = (1.0, 0.0, -1.0)  # of the size, that red, green and blue are moved outward at the corner
 
 
 class FringeParams(OfCamera, ThroughParams):
@@ -28,20 +26,13 @@ class FringeParams(OfCamera, ThroughParams):
 def apply(params: FringeParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
     across, down = middle_of(params.centre, display)
     part = params.size / (math.hypot(display.width, display.height) / 2)
-    out = np.empty((window.height, window.width, 4), np.float32)
-    alpha = np.zeros((window.height, window.width), np.float32)
-    for channel, moved in enumerate(COLOURS):
-        pair = Picture(np.ascontiguousarray(own.pixels[..., [channel, 3]]), own.window, own.edge)
-        if moved == 0:
-            made = pair.crop(window).pixels
-        else:
-            k = 1 + moved * part
-            way = Placement(k, 0, across / scale * (1 - k), 0, k, down / scale * (1 - k), "cubic")
-            made = resampled(pair, way, window)
-        out[..., channel] = made[..., 0]
-        alpha = np.maximum(alpha, made[..., 1])
-    out[..., 3] = np.clip(alpha, 0, 1)
-    return Picture(out, window, own.edge)
+
+    def magnified(k: float) -> Pixels:
+        way = Placement(k, 0, across / scale * (1 - k), 0, k, down / scale * (1 - k), "cubic")
+        return resampled(own, way, window)
+
+    made = colours_of_three(magnified(1 + part), own.crop(window).pixels, magnified(1 - part))
+    return Picture(made, window, own.edge)
 
 
 TREATMENTS.register(

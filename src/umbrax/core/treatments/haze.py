@@ -2,11 +2,11 @@
 
 from typing import Literal
 
-import numpy as np
 from pydantic import Field
 
 from ..document.parameters import choice, colour, number
 from ..document.timing import Colour, Number
+from ..kernels.finishing import hazed
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import RIM, known_depth
@@ -27,12 +27,8 @@ class HazeParams(ThroughParams):
 def apply(params: HazeParams, own: Picture, window: Window, scale: int, *, depth: Picture) -> Picture:
     given = own.crop(window).pixels
     z = known_depth(depth.crop(window.grown(RIM)).pixels[..., 0])[RIM:-RIM, RIM:-RIM]
-    there = np.isfinite(z)
-    amount = 1 - np.exp(-np.float32(params.density) * np.maximum(np.where(there, z, 0) - np.float32(params.near), 0))
-    amount = np.where(there, amount, np.float32(params.nothing == "full"))[..., None].astype(np.float32)
-    alpha = given[..., 3:]
-    light = given[..., :3] + (np.array(params.colour, np.float32) * alpha - given[..., :3]) * amount
-    return Picture(np.concatenate([light, alpha], axis=2), window, own.edge)
+    nothing = float(params.nothing == "full")
+    return Picture(hazed(given, z, params.density, params.near, nothing, params.colour), window, own.edge)
 
 
 def _looks(params: HazeParams, around: Around) -> dict[str, Step]:

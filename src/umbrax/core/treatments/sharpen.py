@@ -2,11 +2,10 @@
 
 from typing import Literal
 
-import numpy as np
-
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import reach
+from ..kernels.finishing import sharpened
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, finer_for
 from .soften import softened
@@ -26,11 +25,7 @@ def apply(params: SharpenParams, own: Picture, window: Window, scale: int) -> Pi
     """Colours move away from the mean of what is around them, weighed by alpha, so that no rim is taken for detail; alpha stays."""
     given = own.crop(window).pixels
     around = softened(own, window, params.size / scale, params.size / scale).pixels
-    alpha, covered = given[..., 3:], around[..., 3:]
-    mean = around[..., :3] / np.where(covered > 1e-6, covered, 1) * alpha
-    colour = given[..., :3]
-    sharper = np.where(alpha > 0, colour + np.float32(params.strength) * (colour - mean), colour)
-    return Picture(np.concatenate([np.maximum(sharper, np.minimum(colour, 0)), alpha], axis=2), window, own.edge)
+    return Picture(sharpened(given, around, params.strength), window, own.edge)
 
 
 TREATMENTS.register(

@@ -8,6 +8,7 @@ from pydantic import Field
 from ..document.camera import middle_of
 from ..document.parameters import number
 from ..document.timing import Number, Point
+from ..kernels.finishing import vignetted
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, of_frame
 
@@ -28,10 +29,8 @@ def apply(params: VignetteParams, own: Picture, window: Window, scale: int, *, d
     unit = np.hypot(display.width, display.height) / 2
     x = ((np.arange(window.x0, window.x1) + 0.5) * scale - across) / (unit * params.aspect)
     y = ((np.arange(window.y0, window.y1) + 0.5) * scale - down) / unit
-    t = np.clip((np.hypot(x[None, :], y[:, None]) - params.size) / params.softness, 0, 1)
-    factor = (1 - params.strength * t * t * (3 - 2 * t)).astype(np.float32)[..., None]
     given = own.crop(window).pixels
-    return Picture(np.concatenate([given[..., :3] * factor, given[..., 3:]], axis=2), window, own.edge)
+    return Picture(vignetted(given, x, y, params.strength, params.size, params.softness), window, own.edge)
 
 
 TREATMENTS.register(

@@ -28,15 +28,14 @@ class WarpParams(OfCamera, ThroughParams):
 
 def apply(params: WarpParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
     across, down = middle_of(params.centre, display)
-    out = blank(window.height, window.width, own.channels)
+    out = blank(window.height, window.width, 4)
     if own.window.empty:
         out[:] = 0
         return Picture(out, window, own.edge)
     unit = math.hypot(display.width, display.height) / 2 / scale
-    bend(
-        ready(own.pixels), float(window.x0 - own.window.x0), float(window.y0 - own.window.y0), across / scale - window.x0,
-        down / scale - window.y0, unit, float(params.k1), float(params.k2), own.edge == "extend", out,
-    )  # fmt: skip
+    rows, left, top = ready(own.pixels).reshape(own.window.height, -1), window.x0 - own.window.x0, window.y0 - own.window.y0
+    middle = (across / scale - window.x0, down / scale - window.y0)
+    bend(rows, float(left), float(top), *middle, unit, float(params.k1), float(params.k2), own.edge == "extend", out)
     return Picture(out, window, own.edge)
 
 
