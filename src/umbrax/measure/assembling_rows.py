@@ -125,7 +125,7 @@ ASSEMBLING_ROWS = (
     Row("placing, turned, cubic, 1920x1080", "cv2.warpAffine, cubic", 1.2, _placing),
     Row("levels, 1920x1080", COPY, 2, _treated("levels", lambda hair: {"black": 0.02, "gamma": 1.2 * hair})),
     Row("curves, 1920x1080", COPY, 2, _treated("curves", lambda hair: {"master": [[0, 0.02], [0.3, 0.5 * hair], [1, 0.9]]})),
-    Row("grain, 1920x1080", COPY, 40, _treated("grain", lambda hair: {"strength": 0.05 * hair})),
+    Row("grain, 1920x1080", COPY, 10, _treated("grain", lambda hair: {"strength": 0.05 * hair})),
     Row("ten cards, nothing there yet, 1280x720", "a copy of the frame for every step", 3, _ten_anew),
     *(Row(f"ten cards, {place} card changed, 1280x720", "the whole shot", reach, _one_card(name)) for place, name, reach in CHANGED),
 )

@@ -148,10 +148,11 @@ def _demo_rows() -> tuple[Any, ...]:
     from .assembling_rows import ASSEMBLING_ROWS
     from .demo_rows import DEMO_ROWS
     from .engine_rows import ENGINE_ROWS
+    from .finishing_rows import FINISHING_ROWS
     from .lens_rows import LENS_ROWS
     from .light_rows import LIGHT_ROWS
 
-    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS, *ASSEMBLING_ROWS, *LIGHT_ROWS, *LENS_ROWS)
+    return (*(Row(*row) for row in DEMO_ROWS), *ENGINE_ROWS, *ASSEMBLING_ROWS, *FINISHING_ROWS, *LIGHT_ROWS, *LENS_ROWS)
 
 
 ROWS: tuple[Row, ...] = (
