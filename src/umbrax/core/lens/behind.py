@@ -61,5 +61,9 @@ def nearest_behind(order: Values, size: Values, between: Values) -> NDArray[np.i
 
 
 def with_behind(values: NDArray[Any], found: NDArray[np.int64]) -> NDArray[Any]:
-    """Values `[h, w, ...]` as two layers `[2, h, w, ...]`: what is seen, and what was found behind it, where there is any."""
-    return np.stack([values, values.reshape(-1, *values.shape[2:])[np.maximum(found, 0)]])
+    """Values `[h, w, ...]` as two layers `[2, h, w, ...]`: what is seen, and what was found behind it, 0 where nothing was."""
+    out = np.zeros((2, *values.shape), values.dtype)
+    out[0] = values
+    at = np.flatnonzero(found >= 0)
+    out[1].reshape(-1, *values.shape[2:])[at] = values.reshape(-1, *values.shape[2:])[found.reshape(-1)[at]]
+    return out

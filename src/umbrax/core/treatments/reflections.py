@@ -69,9 +69,10 @@ def apply(
     points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
     if not points.light.size:
         return nothing(window, 3)
-    with ThreadPoolExecutor(get_num_threads()) as threads:  # a copy is filtered on one processor
-        copies = threads.map(lambda copy: _copy(params, copy, points, middle, half_diagonal / scale, scale), range(1, params.count + 1))
-    return Picture(enlarged(list(copies), window), window)
+    with ThreadPoolExecutor(get_num_threads()) as threads:  # a copy is filtered on one processor; the largest, which is the last, first
+        numbers = range(params.count, 0, -1)
+        copies = threads.map(lambda copy: _copy(params, copy, points, middle, half_diagonal / scale, scale), numbers)
+    return Picture(enlarged(list(copies)[::-1], window), window)
 
 
 def _copy(params: ReflectionParams, copy: int, points: Points, middle: tuple[float, float], far: float, scale: int) -> tuple[Picture, int]:
