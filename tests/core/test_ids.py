@@ -89,8 +89,11 @@ def test_ranks_are_read_where_they_lie() -> None:
     kept, names = planes.copy(), frozenset(range(1, 30, 3))
     for part in (np.s_[:, :, :], np.s_[:, 7:19, 5:38], np.s_[:, 29:, 39:], np.s_[:, ::2, ::-1]):
         ids, coverage = planes[0::2][part].view(np.uint32), planes[1::2][part]
-        together = planes_of_sets(ids.copy(), coverage.copy(), [names, frozenset({4})])
-        for one, other in zip(planes_of_sets(ids, coverage, [names, frozenset({4})]), together, strict=True):
+        sets, (height, width) = [names, frozenset({4})], ids.shape[1:]
+        where = ((height + 3, width + 5), (1, 2))
+        for one, other in zip(
+            planes_of_sets(ids, coverage, sets, *where), planes_of_sets(ids.copy(), coverage.copy(), sets, *where), strict=True
+        ):
             assert np.array_equal(one, other)
         assert np.array_equal(sum_of_ranks(ids, coverage), sum_of_ranks(ids.copy(), coverage.copy()))
     assert np.array_equal(planes.view(np.uint32), kept.view(np.uint32))
@@ -111,7 +114,9 @@ def test_planes_of_several_sets_are_what_each_set_gives_alone(seed: int) -> None
     coverage = (rng.random((4, 5, 70)) * 0.3).astype(np.float32)
     sets = [frozenset({3, 5}), frozenset[int](), frozenset({3, 5, 8, 13})]
     total = sum_of_ranks(ids, coverage)[..., 0]
-    for names, planes in zip(sets, planes_of_sets(ids, coverage, sets), strict=True):
+    for names, larger in zip(sets, planes_of_sets(ids, coverage, sets, (9, 80), (3, 4)), strict=True):
+        planes = larger[3:8, 4:74]
+        assert np.count_nonzero(larger) == np.count_nonzero(planes), "nothing around them"
         own = pull(ids, coverage, names)[..., 0]
         assert np.array_equal(planes[..., 0], own)
         assert np.array_equal(planes[..., 1], np.divide(own, total, out=np.zeros_like(own), where=total > 0))

@@ -53,8 +53,7 @@ def test_lights_are_summed_with_their_gains(channels: int) -> None:
     gain = np.array([0.5, 2, 0], np.float32)
     expected = total.copy()
     expected[..., :3] += gain * (light[..., :3] if channels >= 3 else light)
-    joining.add_scaled(total, light, gain)
-    assert total == pytest.approx(expected, abs=1e-6)
+    assert joining.add_scaled(total, light, gain) == pytest.approx(expected, abs=1e-6)
 
 
 def soft_threshold(peak: float, threshold: float, knee: float) -> float:

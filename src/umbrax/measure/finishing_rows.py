@@ -76,7 +76,8 @@ def _fringe() -> tuple[Work, Work]:
     picture, below = _picture(), _picture()
 
     def plain() -> object:
-        red, blue = (cv2.warpAffine(picture, np.float32([[k, 0, 0], [0, k, 0]]), HD, flags=cv2.INTER_CUBIC) for k in (1.001, 0.999))
+        ways = (np.array([[k, 0, 0], [0, k, 0]], np.float32) for k in (1.001, 0.999))
+        red, blue = (cv2.warpAffine(picture, way, HD, flags=cv2.INTER_CUBIC) for way in ways)
         return _over(np.dstack([red[..., 0], picture[..., 1], blue[..., 2], picture[..., 3]]), below)
 
     return _treated("fringe", lambda hair: {"size": 2.0 * hair}), plain

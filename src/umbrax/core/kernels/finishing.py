@@ -51,9 +51,10 @@ def sharpened(pixels: Pixels, around: Pixels, strength: float) -> Pixels:
     return out
 
 
-@kernel("void(f4[:,:,::1], f4[:,::1], f4, f4, f4, f4, f4, f4, f4[:,:,::1])")
-def _haze(pixels: Any, depth: Any, rate: Any, near: Any, nothing: Any, red: Any, green: Any, blue: Any, out: Any) -> None:
+@kernel("void(f4[:,:,::1], f4[:,::1], f4, f4, f4, f4[::1], f4[:,:,::1])")
+def _haze(pixels: Any, depth: Any, rate: Any, near: Any, nothing: Any, colour: Any, out: Any) -> None:
     zero, one = np.float32(0.0), np.float32(1.0)
+    red, green, blue = colour[0], colour[1], colour[2]
     for y in prange(np.int64(pixels.shape[0])):
         p, z, o = _row(pixels, y), depth[y], _row(out, y)
         for x in range(pixels.shape[1]):
@@ -70,8 +71,8 @@ def hazed(pixels: Pixels, depth: Pixels, density: float, near: float, nothing: f
     """c + (colour x alpha - c)(1 - exp(-density (depth - near))), depth `[h, w]` not finite where there is nothing: there that part is
     `nothing`."""
     out = blank(*pixels.shape)
-    rate = np.float32(-density / math.log(2))
-    _haze(ready(pixels), ready(depth), rate, np.float32(near), np.float32(nothing), *(np.float32(c) for c in colour), out)
+    rate, hue = np.float32(-density / math.log(2)), np.array(colour, np.float32)
+    _haze(ready(pixels), ready(depth), rate, np.float32(near), np.float32(nothing), hue, out)
     return out
 
 

@@ -81,17 +81,30 @@ def _pull(ids: Any, coverage: Any, places: Any, table: Any, bits: Any, factors: 
                 total[y] = zero
 
 
-@kernel("void(f4[:,::1], f4[:,::1], f4[:,:,::1])")
-def _with_shares(pulled: Any, total: Any, out: Any) -> None:
+@part
+def _darken(line: Any, start: Any, end: Any) -> None:
+    for i in range(3 * start, 3 * end):
+        line[i] = np.float32(0.0)
+
+
+@kernel("void(f4[:,::1], f4[:,::1], i8, i8, f4[:,:,::1])")
+def _with_shares(pulled: Any, total: Any, top: Any, left: Any, out: Any) -> None:
+    """`top`, `left`: where in `out` the planes begin; around them is nothing."""
     zero, one = np.float32(0.0), np.float32(1.0)
-    for y in prange(np.int64(total.shape[0])):
-        own, whole, o = pulled[y], total[y], out[y]
-        for x in range(whole.shape[0]):
-            o[x, 0] = own[x]
-            share = own[x] / choose(whole[x] > zero, whole[x], one)
+    (height, width), columns = total.shape, out.shape[1]
+    for y in prange(np.int64(out.shape[0])):
+        o, row = out[y].reshape(3 * columns), y - top
+        if row < 0 or row >= height:
+            _darken(o, 0, columns)
+            continue
+        _darken(o, 0, left)
+        _darken(o, left + width, columns)
+        own, whole, to = pulled[row], total[row], o[3 * left : 3 * (left + width)]
+        for x in range(width):
+            i, all_there = 3 * x, whole[x] > zero
+            share = own[x] / choose(all_there, whole[x], one)
             share = choose(share > zero, share, zero)
-            o[x, 1] = choose(whole[x] > zero, choose(share < one, share, one), zero)
-            o[x, 2] = whole[x]
+            to[i], to[i + 1], to[i + 2] = own[x], choose(all_there, choose(share < one, share, one), zero), whole[x]
 
 
 @dataclass(frozen=True)
@@ -178,13 +191,16 @@ def sum_of_ranks(ids: Ids, coverage: Pixels) -> Pixels:
     return total[..., None]
 
 
-def planes_of_sets(ids: Ids, coverage: Pixels, sets: list[frozenset[int]]) -> list[Pixels]:
-    """Coverage, share and the sum of all ranks of several sets of IDs in one pass, a `float32[h, w, 3]` for each.
+def planes_of_sets(
+    ids: Ids, coverage: Pixels, sets: list[frozenset[int]], shape: tuple[int, int], place: tuple[int, int]
+) -> list[Pixels]:  # fmt: skip
+    """Coverage, share and the sum of all ranks of several sets of IDs in one pass, for each of them `shape` pixels of three, with the
+    IDs' first at `place` (row, column), and nothing around them.
 
     The share is coverage / sum, limited to 0..1, and 0 where nothing is.
     """
     total = blank(*ids.shape[1:])
-    pulled, planes = _pulled(ids, coverage, sets, total), [blank(*total.shape, 3) for _ in sets]
+    pulled, planes = _pulled(ids, coverage, sets, total), [blank(*shape, 3) for _ in sets]
     for own, out in zip(pulled, planes, strict=True):
-        _with_shares(own, total, out)
+        _with_shares(own, total, *place, out)
     return planes

@@ -100,16 +100,30 @@ def copied(pixels: Pixels) -> Pixels:
     return out
 
 
-@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[::1])")
-def _add_scaled(total: Any, light: Any, gain: Any) -> None:
-    channels = light.shape[2]
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4[::1], f4[:,:,::1])")
+def _add_scaled(total: Any, light: Any, gain: Any, out: Any) -> None:
+    width, of = total.shape[1], light.shape[2]
+    r, g, b = gain[0], gain[1], gain[2]
     for y in prange(np.int64(total.shape[0])):
-        t, p = total[y], light[y]
-        for x in range(t.shape[0]):
-            for c in range(3):
-                t[x, c] += gain[c] * p[x, c if channels >= 3 else 0]
+        t, p, o = _flat(total, y), _flat(light, y), _flat(out, y)
+        if of == 4:
+            for x in range(width):
+                i = 4 * x
+                o[i], o[i + 1], o[i + 2] = t[i] + r * p[i], t[i + 1] + g * p[i + 1], t[i + 2] + b * p[i + 2]
+                o[i + 3] = t[i + 3]
+        elif of == 3:
+            for x in range(width):
+                i, j = 4 * x, 3 * x
+                o[i], o[i + 1], o[i + 2] = t[i] + r * p[j], t[i + 1] + g * p[j + 1], t[i + 2] + b * p[j + 2]
+                o[i + 3] = t[i + 3]
+        else:
+            for x in range(width):
+                i, grey = 4 * x, p[of * x]
+                o[i], o[i + 1], o[i + 2], o[i + 3] = t[i] + r * grey, t[i + 1] + g * grey, t[i + 2] + b * grey, t[i + 3]
 
 
-def add_scaled(total: Pixels, light: Pixels, gain: Pixels) -> None:
-    """Add gain x light to the first three channels of `total`, in place: it belongs to the caller."""
-    _add_scaled(total, ready(light), ready(gain))
+def add_scaled(total: Pixels, light: Pixels, gain: Pixels) -> Pixels:
+    """RGBA plus gain x light, of one channel for all colours or of three and more; alpha stays."""
+    out = blank(*total.shape)
+    _add_scaled(ready(total), ready(light), ready(gain), out)
+    return out

@@ -71,8 +71,9 @@ def set_planes(planner: Planner, source: str, layer: IdLayer, ids: frozenset[int
         part = window.intersect(reader.held(source, frame, layer.name))
         if part.empty:
             return [Picture(nothing(window, 3).pixels, window, edge) for _ in sets]
-        pulled = kernels.planes_of_sets(*reader.ranks(source, frame, layer.name, part), sets)
-        return [Picture(Picture(planes, part).crop(window).pixels, window, edge) for planes in pulled]
+        shape, place = (window.height, window.width), (part.y0 - window.y0, part.x0 - window.x0)
+        pulled = kernels.planes_of_sets(*reader.ranks(source, frame, layer.name, part), sets, shape, place)
+        return [Picture(planes, window, edge) for planes in pulled]
 
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
         return run_many(window, [ids])[0]

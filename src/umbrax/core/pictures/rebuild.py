@@ -66,7 +66,7 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
         out = np.zeros((*shape, 4), np.float32)
         out[..., 3:] = given[-1].pixels if alpha is not None else 1
         for picture, gain in zip(given, gains, strict=False):
-            add_scaled(out, picture.pixels, gain)
+            out = add_scaled(out, picture.pixels, gain)
         return out
 
     if not inputs:
