@@ -23,24 +23,26 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     `order` `float32[h, w]` rises with the distance, infinite where nothing stands; `on` says of which sides the picture goes on past
     its window, where it is cut off and does not end. Grown by how far anything is spread.
     """
-    way = np.where(holds_nothing(own.pixels)[..., None], np.float32(0), way).astype(np.float32)
+    way = way.copy()
+    way[holds_nothing(own.pixels)] = 0
     reach = math.ceil(float(np.abs(way).max(initial=0)) / 2) + 1
     light, order, _ = surrounded(own.pixels, order, reach, on)
     way = padded(way, reach, on)
-    known = order[np.isfinite(order)]
-    low, high = (float(known.min()), float(known.max())) if known.size else (0.0, 1.0)
+    known = np.isfinite(order)
+    low, high = float(order.min(where=known, initial=np.inf)), float(order.max(where=known, initial=-np.inf))
     step = max(high - low, 1e-3) / SLICES
     # in slices; what is endless comes after all of them
-    place = np.where(np.isfinite(order), (order - low) / step, SLICES + 1).astype(np.float32)
+    place = np.minimum((order - np.float32(low if known.any() else 0)) / np.float32(step), np.float32(SLICES + 1))
     between = np.arange(1, SLICES + 1, dtype=np.float32)
-    far = (np.hypot(way[..., 0], way[..., 1]) / 2).astype(np.float32)
+    far = np.hypot(way[..., 0], way[..., 1]) / 2
     found = nearest_behind(place, far, between)
     there = np.stack([np.ones(found.shape, np.bool_), found >= 0])
     ways = with_behind(way, found)
     most = np.where(there, np.ceil(np.abs(ways[..., 1]) / 2) + 1, -1).astype(np.int32)
+    slices = np.minimum(place, SLICES).astype(np.int32)  # by the borders 1, 2, ...
     out = blank(*light.shape)
     spread_lines(
-        ready(with_behind(light, found)), ready(ways), ready(np.searchsorted(between, with_behind(place, found), "right"), np.int32),
+        ready(with_behind(light, found)), ready(ways), with_behind(slices, found),
         ready(there, np.uint8), by_blocks(most), SLICES + 1, reach, out,
     )  # fmt: skip
     np.minimum(out[..., 3], 1, out=out[..., 3])

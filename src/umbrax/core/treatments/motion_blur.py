@@ -9,6 +9,7 @@ from pydantic import Field
 from ..document.parameters import choice, number
 from ..document.timing import Number
 from ..errors import UmbraxError
+from ..kernels.ways import ways_of
 from ..lens.moving import smeared
 from ..lens.spreading import goes_on
 from ..picture import Picture, Window
@@ -40,12 +41,9 @@ def apply(
 ) -> Picture:  # fmt: skip
     if own.window.empty:
         return own.crop(window)
-    vectors = np.nan_to_num(motion.crop(own.window).pixels[..., :2], nan=0.0, posinf=0.0, neginf=0.0)
-    vectors = vectors * np.array([1, -1 if params.up == "up" else 1], np.float32) * np.float32(params.gain * params.shutter / scale)
-    a, b, d, e = turn
-    way = np.stack([a * vectors[..., 0] + b * vectors[..., 1], d * vectors[..., 0] + e * vectors[..., 1]], axis=2).astype(np.float32)
-    length = np.hypot(way[..., 0], way[..., 1])
-    way *= np.minimum(1, np.float32(params.most / scale) / np.maximum(length, np.float32(1e-9)))[..., None]
+    right = params.gain * params.shutter / scale
+    matrix = np.array(turn) * np.array([right, -right if params.up == "up" else right] * 2)
+    way, length = ways_of(motion.crop(own.window).pixels, matrix.astype(np.float32), params.most / scale)
     order = -length if depth is None else np.log2(np.maximum(depth_on(depth, own.window), np.float32(1e-6)))
     spread = smeared(own, way, order, goes_on(own, display.scaled(scale)))
     return Picture(spread.crop(window).pixels, window, own.edge)
