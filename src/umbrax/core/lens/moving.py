@@ -34,7 +34,7 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     # in slices; what is endless comes after all of them
     place = np.minimum((order - np.float32(low if known.any() else 0)) / np.float32(step), np.float32(SLICES + 1))
     between = np.arange(1, SLICES + 1, dtype=np.float32)
-    far = np.hypot(way[..., 0], way[..., 1]) / 2
+    far = (np.hypot(way[..., 0], way[..., 1]) / 2).astype(np.float32, copy=False)
     found = nearest_behind(place, far, between)
     there = np.stack([np.ones(found.shape, np.bool_), found >= 0])
     ways = with_behind(way, found)
