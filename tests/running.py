@@ -8,14 +8,18 @@ import subprocess
 import sys
 import time
 import urllib.request
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from flask.testing import FlaskClient
 
 from umbrax.commands.main import main
+from umbrax.settings import Settings
 from umbrax.store import credentials, people
 from umbrax.store.database import Database
+from umbrax.web.app import make_app
+from umbrax.web.state import make_state
 
 PROGRAM = (sys.executable, "-c", "from umbrax.commands.main import main; main()")
 
@@ -100,3 +104,13 @@ def stop(process: subprocess.Popen[bytes]) -> None:
     except subprocess.TimeoutExpired:
         process.kill()
         process.wait(5)
+
+
+@contextlib.contextmanager
+def in_process(settings: Settings) -> Iterator[FlaskClient]:
+    """A client of the application in this process, as yet of nobody; its connections to the database end with it."""
+    shared = make_state(settings)
+    try:
+        yield make_app(shared=shared).test_client()
+    finally:
+        shared.database.close()

@@ -8,13 +8,11 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 from demo_shot import plain_shot
-from running import free_port, launch, let_in, stop, token_of, wait_for_server
+from running import free_port, in_process, launch, let_in, stop, token_of, wait_for_server
 from umbrax.settings import Settings
 from umbrax.store import shots
 from umbrax.store.database import Database
-from umbrax.web.app import make_app
 from umbrax.web.demo_show import bring_in
-from umbrax.web.state import make_state
 
 
 @pytest.fixture(scope="module")
@@ -24,10 +22,10 @@ def settings(database_address: str, demo: Path, tmp_path_factory: pytest.TempPat
 
 
 @pytest.fixture(scope="module")
-def client(settings: Settings, demo: Path) -> FlaskClient:
-    shared = make_state(settings)
-    bring_in(shared.database, str(demo))
-    return let_in(make_app(shared=shared).test_client(), token_of(shared.database))
+def client(settings: Settings, database: Database, demo: Path) -> Iterator[FlaskClient]:
+    bring_in(database, str(demo))
+    with in_process(settings) as client:
+        yield let_in(client, token_of(database))
 
 
 @pytest.fixture

@@ -11,13 +11,11 @@ import pytest
 from flask.testing import FlaskClient
 from playwright.sync_api import Browser, Playwright, sync_playwright
 
-from running import let_in, token_of
+from running import in_process, let_in, token_of
 from umbrax.settings import Settings
 from umbrax.store import people
 from umbrax.store.database import Database
-from umbrax.web.app import make_app
 from umbrax.web.people.addresses import entry_path
-from umbrax.web.state import make_state
 
 FOREIGN = [
     "evil.example", "127.0.0.1.evil.example", "localhost.evil.example:80", "evil.example:8460", "", "127.0.0.1@evil.example", "[::2]",
@@ -38,12 +36,12 @@ def test_this_computer_is(client: FlaskClient, host: str) -> None:
     assert client.get("/api/shows", headers={"Host": host}).status_code == 200
 
 
-def test_a_host_can_be_named(settings: Settings, database_address: str) -> None:
+def test_a_host_can_be_named(settings: Settings, database: Database, database_address: str) -> None:
     named = Settings(settings.state, settings.media, database_address, 1 << 28, 1 << 30, hosts=frozenset({"comp.studio"}))
-    shared = make_state(named)
-    other = let_in(make_app(shared=shared).test_client(), token_of(shared.database))
-    assert other.get("/api/shows", headers={"Host": "comp.studio:8460"}).status_code == 200
-    assert other.get("/api/shows", headers={"Host": "comp.studio.evil.example"}).status_code == 421
+    with in_process(named) as client:
+        other = let_in(client, token_of(database))
+        assert other.get("/api/shows", headers={"Host": "comp.studio:8460"}).status_code == 200
+        assert other.get("/api/shows", headers={"Host": "comp.studio.evil.example"}).status_code == 421
 
 
 def writes(client: FlaskClient) -> list[tuple[str, str]]:

@@ -8,13 +8,11 @@ import pytest
 from bench_client import Bench
 from flask.testing import FlaskClient
 
-from running import let_in, token_of
+from running import in_process, let_in, token_of
 from umbrax.settings import Settings
 from umbrax.store import people, renders, shows
 from umbrax.store.database import Database
 from umbrax.store.shots import list_shots
-from umbrax.web.app import make_app
-from umbrax.web.state import make_state
 
 ANYBODY, SIGNED_IN, IN_PERSON, ADMIN = "anybody", "signed in", "in person", "admin"
 STRANGER_WORK, STRANGER_OWN = "works somewhere", "owns somewhere"
@@ -75,7 +73,7 @@ class Place:
 
 
 @pytest.fixture(scope="module")
-def place(settings: Settings, database: Database, client: FlaskClient) -> Place:
+def place(settings: Settings, database: Database, client: FlaskClient) -> Iterator[Place]:
     """`client` has brought the demo in."""
     demo = next(row for row in list_shots(database) if row.name == "Dome at dusk")
     tokens = {"admin": token_of(database)}
@@ -85,8 +83,8 @@ def place(settings: Settings, database: Database, client: FlaskClient) -> Place:
             people.set_role(database, person, demo.show_id, role)  # type: ignore[arg-type]
         tokens[role] = token_of(database, f"rights {role}")
     render = renders.add_render(database, demo.id, 1, [1001], "/nowhere", "x.{frame:04d}.exr", "half")
-    app = make_app(shared=make_state(settings))
-    return Place(app.test_client(), demo.show_id, demo.id, render, tokens)
+    with in_process(settings) as anybody:
+        yield Place(anybody, demo.show_id, demo.id, render, tokens)
 
 
 @pytest.fixture

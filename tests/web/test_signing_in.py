@@ -2,6 +2,7 @@
 
 import subprocess
 import time
+from collections.abc import Iterator
 from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
@@ -10,25 +11,25 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-from running import command, free_port, launch, let_in, token_of
+from running import command, free_port, in_process, launch, let_in, token_of
 from umbrax.core.errors import UmbraxError
 from umbrax.settings import Settings
 from umbrax.store import credentials, people
 from umbrax.store.database import Database
-from umbrax.web.app import make_app
 from umbrax.web.people import attempts, passwords
 from umbrax.web.people.addresses import entry_path
 from umbrax.web.people.attempts import Attempts
 from umbrax.web.serving import _from_here_alone
-from umbrax.web.state import State, make_state
+from umbrax.web.state import State
 
 GOOD = "quiet dome over ridge"
 
 
 @pytest.fixture
-def browser(settings: Settings) -> FlaskClient:
+def browser(settings: Settings) -> Iterator[FlaskClient]:
     """A browser that was never here, on a server that was just started."""
-    return make_app(shared=make_state(settings)).test_client()
+    with in_process(settings) as client:
+        yield client
 
 
 @pytest.fixture

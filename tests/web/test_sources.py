@@ -1,5 +1,6 @@
 """Sources of a shot come and go over HTTP: with a render that is not the demo, in versions, and a plate that was forgotten."""
 
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -8,10 +9,9 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 from own_render import write_hut, write_plate
-from running import let_in, token_of
+from running import in_process, let_in, token_of
 from umbrax.settings import Settings
-from umbrax.web.app import make_app
-from umbrax.web.state import make_state
+from umbrax.store.database import Database
 
 
 @pytest.fixture(scope="module")
@@ -22,9 +22,9 @@ def media(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="module")
-def client(database_address: str, media: Path, tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
-    shared = make_state(Settings(tmp_path_factory.mktemp("state"), (media,), database_address, 1 << 30, 4 << 30))
-    return let_in(make_app(shared=shared).test_client(), token_of(shared.database))
+def client(database: Database, database_address: str, media: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[FlaskClient]:
+    with in_process(Settings(tmp_path_factory.mktemp("state"), (media,), database_address, 1 << 30, 4 << 30)) as client:
+        yield let_in(client, token_of(database))
 
 
 @pytest.fixture

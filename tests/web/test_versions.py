@@ -1,20 +1,20 @@
 """Replacing a source by its next version: what is lost, gained and renamed, what that touches, and undoing it."""
 
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 
-from running import let_in, token_of
+from running import in_process, let_in, token_of
 from umbrax.media.roots import Roots
 from umbrax.media.versions import number_of, versions_beside
 from umbrax.settings import Settings
 from umbrax.standin.exr import channels_of, write_exr
 from umbrax.standin.frames import render
 from umbrax.standin.scene import observatory, renamed, without
-from umbrax.web.app import make_app
-from umbrax.web.state import make_state
+from umbrax.store.database import Database
 
 
 @pytest.fixture(scope="module")
@@ -32,10 +32,10 @@ def media(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="module")
-def client(database_address: str, media: Path, tmp_path_factory: pytest.TempPathFactory) -> FlaskClient:
+def client(database: Database, database_address: str, media: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[FlaskClient]:
     settings = Settings(tmp_path_factory.mktemp("state"), (media,), database_address, 1 << 30, 4 << 30)
-    shared = make_state(settings)
-    return let_in(make_app(shared=shared).test_client(), token_of(shared.database))
+    with in_process(settings) as client:
+        yield let_in(client, token_of(database))
 
 
 def edit(client: FlaskClient, shot: int, revision: int, path: list[str], value: Any) -> Any:
