@@ -1,5 +1,6 @@
 """Rows of assembling, measured through the engine: joins, placing, colour, grain, and what a change of one card costs."""
 
+import resource
 from collections.abc import Callable
 from functools import cache
 from itertools import count
@@ -18,7 +19,8 @@ from .row import Row, Work
 from .ten_cards import renders, ten_cards
 
 Card = dict[str, Any]
-OFTEN = 24  # pictures that left the cache
+OFTEN = 24  # pictures that left the cache, or runs without new memory
+MOST_RUNS, FEW_PAGES = 120, 16
 HAIRS = count(1)  # of all rows: what another row made is in the cache, and would be found there
 SKY = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
 STATION = {"id": "station", "picture": {"kind": "pass", "source": "station"}}
@@ -50,7 +52,19 @@ def changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: i
     before = engine.cache.counters.evicted
     while engine.cache.counters.evicted < before + OFTEN:
         work()
+    _settle(work)
     return work
+
+
+def _settle(work: Work) -> None:
+    """Run it until for some time it takes no new memory from the system, whose pages are filled with zeros first."""
+    again = 0
+    for _ in range(MOST_RUNS):
+        before = resource.getrusage(resource.RUSAGE_SELF).ru_minflt
+        work()
+        again = again + 1 if resource.getrusage(resource.RUSAGE_SELF).ru_minflt - before < FEW_PAGES else 0
+        if again == OFTEN:
+            return
 
 
 def _joined(kind: str) -> Work:
