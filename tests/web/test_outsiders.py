@@ -117,13 +117,13 @@ def test_a_browser_refuses_frames_and_writes_of_another_page(playing: Playwright
         browser: Browser = playing.chromium.launch(executable_path=chromium, args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page()
         page.goto(served + entry_path(database, people.first_admin(database).id))
-        page.get_by_text("Queue").wait_for()
+        page.locator('a[href="/queue"]').wait_for()
         page.goto(f"http://127.0.0.1:{theirs.server_address[1]}/")
         page.wait_for_function("told.picture && told.read && told.written")
         assert page.evaluate("told") == {"picture": "refused", "read": "refused", "written": "sent"}
         assert all("Umbrax" not in frame.content() for frame in page.frames[1:])
         page.goto(served)
-        page.get_by_text("Queue").wait_for()
+        page.locator('a[href="/queue"]').wait_for()
         shows = page.evaluate("fetch('/api/shows').then((answer) => answer.text())")
         assert "Planted" not in shows
         theirs.shutdown()

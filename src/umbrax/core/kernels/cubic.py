@@ -29,6 +29,18 @@ def row_pixel(row: Any, k: Any, h: Any) -> Any:
 
 
 @part
+def inner_pixel(pixels: Any, i: Any, j: Any, h: Any, w: Any) -> Any:
+    """A pixel whose taps all lie inside the picture, rows laid flat; i and j of the first count without a sign."""
+    k = i * np.uint64(4)
+    p, q = row_pixel(pixels[j], k, h), row_pixel(pixels[j + np.uint64(1)], k, h)
+    r, s = row_pixel(pixels[j + np.uint64(2)], k, h), row_pixel(pixels[j + np.uint64(3)], k, h)
+    return (
+        w[0] * p[0] + w[1] * q[0] + w[2] * r[0] + w[3] * s[0], w[0] * p[1] + w[1] * q[1] + w[2] * r[1] + w[3] * s[1],
+        w[0] * p[2] + w[1] * q[2] + w[2] * r[2] + w[3] * s[2], w[0] * p[3] + w[1] * q[3] + w[2] * r[3] + w[3] * s[3],
+    )  # fmt: skip
+
+
+@part
 def border_pixel(pixels: Any, i: Any, j: Any, h: Any, w: Any, goes_on: Any, outside: Any) -> Any:
     """A pixel some of whose taps lie outside the picture, rows laid flat, where its border goes on or one value stands."""
     tall, wide = np.int64(pixels.shape[0]), np.int64(pixels.shape[1] // 4)

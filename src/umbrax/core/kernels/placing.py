@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from . import blank, kernel, ready
 from .covering import edge_over_row
-from .cubic import border_pixel, cubic_taps, row_pixel
+from .cubic import border_pixel, cubic_taps, inner_pixel
 
 Pixels = NDArray[np.float32]
 Taps = tuple[NDArray[np.int64], NDArray[np.float32]]
@@ -106,13 +106,7 @@ def _sampled_rgba(pixels: Any, matrix: Any, x0: Any, y0: Any, goes_on: Any, outs
             if u >= 0.0 and u < wide and v >= 0.0 and v < tall:
                 i, j = np.uint64(u), np.uint64(v)
                 h, w = cubic_taps(np.float32(u - np.float64(i))), cubic_taps(np.float32(v - np.float64(j)))
-                k = i * np.uint64(4)
-                p, q = row_pixel(pixels[j], k, h), row_pixel(pixels[j + np.uint64(1)], k, h)
-                r, s = row_pixel(pixels[j + np.uint64(2)], k, h), row_pixel(pixels[j + np.uint64(3)], k, h)
-                o[x, 0] = w[0] * p[0] + w[1] * q[0] + w[2] * r[0] + w[3] * s[0]
-                o[x, 1] = w[0] * p[1] + w[1] * q[1] + w[2] * r[1] + w[3] * s[1]
-                o[x, 2] = w[0] * p[2] + w[1] * q[2] + w[2] * r[2] + w[3] * s[2]
-                alpha = w[0] * p[3] + w[1] * q[3] + w[2] * r[3] + w[3] * s[3]
+                o[x, 0], o[x, 1], o[x, 2], alpha = inner_pixel(pixels, i, j, h, w)
                 o[x, 3] = alpha
             else:
                 across, down = np.floor(u), np.floor(v)

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange
 
 from . import kernel
-from .cubic import border_pixel, cubic_taps, row_pixel
+from .cubic import border_pixel, cubic_taps, inner_pixel
 
 
 @kernel("void(f4[:,::1], f8, f8, f8, f8, f8, f8, f8, b1, f4[:,:,::1])", contract=True, four=True)
@@ -29,13 +29,7 @@ def bend(pixels: Any, x0: Any, y0: Any, cx: Any, cy: Any, unit: Any, k1: Any, k2
             if u >= 0.0 and u < wide and v >= 0.0 and v < tall:
                 i, j = np.uint64(u), np.uint64(v)
                 h, w = cubic_taps(np.float32(u - np.float64(i))), cubic_taps(np.float32(v - np.float64(j)))
-                n = i * np.uint64(4)
-                p, q = row_pixel(pixels[j], n, h), row_pixel(pixels[j + np.uint64(1)], n, h)
-                r, s = row_pixel(pixels[j + np.uint64(2)], n, h), row_pixel(pixels[j + np.uint64(3)], n, h)
-                o[x, 0] = w[0] * p[0] + w[1] * q[0] + w[2] * r[0] + w[3] * s[0]
-                o[x, 1] = w[0] * p[1] + w[1] * q[1] + w[2] * r[1] + w[3] * s[1]
-                o[x, 2] = w[0] * p[2] + w[1] * q[2] + w[2] * r[2] + w[3] * s[2]
-                alpha = w[0] * p[3] + w[1] * q[3] + w[2] * r[3] + w[3] * s[3]
+                o[x, 0], o[x, 1], o[x, 2], alpha = inner_pixel(pixels, i, j, h, w)
                 o[x, 3] = alpha
             else:
                 across, down = np.floor(u), np.floor(v)
