@@ -27,6 +27,8 @@ from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, list_shots
 from umbrax.web.demo_show import bring_in
 
+DOME = "Ridge Observatory/Dome at dusk"
+
 
 @dataclass
 class Office:
@@ -122,29 +124,29 @@ def test_more_files_become_sources_of_a_shot_that_is_there(office: Office, demo:
 
 def test_a_frame_is_looked_at_at_once(office: Office, tmp_path: Path) -> None:
     whole, half, below, matte = (tmp_path / "looks" / f"{name}.png" for name in ("whole", "half", "below", "matte"))
-    [document] = office.told("document", "Ridge Observatory/Dome at dusk")
-    office.told("look", "Ridge Observatory/Dome at dusk", "1002", str(whole))
-    office.told("look", "Ridge Observatory/Dome at dusk", "1002", str(half), "--scale", "1/2")
-    office.told("look", "Ridge Observatory/Dome at dusk", "1002", str(below), "--upto", document["build"][0]["id"])
-    office.told("look", "Ridge Observatory/Dome at dusk", "1002", str(matte), "--matte", next(iter(document["mattes"])))
+    [document] = office.told("document", DOME)
+    office.told("look", DOME, "1002", str(whole))
+    office.told("look", DOME, "1002", str(half), "--scale", "1/2")
+    office.told("look", DOME, "1002", str(below), "--upto", document["build"][0]["id"])
+    office.told("look", DOME, "1002", str(matte), "--matte", next(iter(document["mattes"])))
     pictures = [cv2.imread(str(path), cv2.IMREAD_COLOR).astype(int) for path in (whole, half, below, matte)]
     assert [one.shape for one in pictures] == [(720, 1280, 3), (360, 640, 3), (720, 1280, 3), (720, 1280, 3)]
     in_queue = tmp_path / "rendered"
-    office.told("render", "Ridge Observatory/Dome at dusk", "--frames", "1002", "--format", "png", "--into", str(in_queue))
+    office.told("render", DOME, "--frames", "1002", "--format", "png", "--into", str(in_queue))
     rendered = cv2.imread(str(next(in_queue.iterdir())), cv2.IMREAD_COLOR).astype(int)
     assert np.abs(pictures[0] - rendered).max() <= 1, "it is what would be handed off"
     assert np.abs(pictures[2] - rendered).mean() > 5, "only what lies at the back"
     assert np.ptp(pictures[3], axis=2).max() == 0, "a matte is grey"
     assert not [path for path in whole.parent.iterdir() if path.suffix != ".png"]
-    refused = office.ask("look", "Ridge Observatory/Dome at dusk", "1002", str(tmp_path / "whole.jpg"))
+    refused = office.ask("look", DOME, "1002", str(tmp_path / "whole.jpg"))
     assert "ends in .png" in refused.stderr
 
 
 def test_every_file_of_a_frame_is_fetched(office: Office, tmp_path: Path) -> None:
-    [document] = office.told("document", "Ridge Observatory/Dome at dusk")
+    [document] = office.told("document", DOME)
     names = list(document["mattes"])[:2]
     chosen = [word for name in names for word in ("--matte", name)]
-    office.told("render", "Ridge Observatory/Dome at dusk", "--frames", "1001", *chosen, "--into", str(tmp_path), "--priority", "3")
+    office.told("render", DOME, "--frames", "1001", *chosen, "--into", str(tmp_path), "--priority", "3")
     assert len({path.read_bytes() for path in tmp_path.iterdir()}) == len(names) == 2
 
 

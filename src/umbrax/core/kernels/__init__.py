@@ -107,8 +107,8 @@ def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:
 
 
 def blocks_of(rows: int) -> int:
-    """Into how many parts a kernel cuts its rows that needs room to work in: as many as there are threads. Taken in every turn, memory
-    is what the threads wait for one another for."""
+    """Into how many parts a kernel cuts its rows, with memory to work in for each: as many as there are threads. Were it taken in every
+    turn, threads would wait for one another."""
     return max(1, min(numba.get_num_threads(), rows))
 
 

@@ -22,6 +22,12 @@ def _row(picture: Any, y: Any) -> Any:
 
 
 @part
+def _unit(value: Any) -> Any:
+    zero, one = np.float32(0.0), np.float32(1.0)
+    return choose(value > zero, choose(value < one, value, one), zero)
+
+
+@part
 def _sharper(colour: Any, mean: Any, strength: Any, there: Any) -> Any:
     zero = np.float32(0.0)
     sharper = choose(there, colour + strength * (colour - mean), colour)
@@ -78,13 +84,12 @@ def hazed(pixels: Pixels, depth: Pixels, density: float, near: float, nothing: f
 
 @kernel("void(f4[:,:,::1], f8[::1], f8[::1], f4, f4, f4, f4[:,:,::1])")
 def _vignette(pixels: Any, across: Any, down: Any, strength: Any, size: Any, softness: Any, out: Any) -> None:
-    zero, one, two, three = np.float32(0.0), np.float32(1.0), np.float32(2.0), np.float32(3.0)
+    one, two, three = np.float32(1.0), np.float32(2.0), np.float32(3.0)
     for y in prange(np.int64(pixels.shape[0])):
         p, o, v = _row(pixels, y), _row(out, y), np.float32(down[y])
         for x in range(pixels.shape[1]):
             i, u = 4 * x, np.float32(across[x])
-            t = (np.sqrt(u * u + v * v) - size) / softness
-            t = choose(t > zero, choose(t < one, t, one), zero)
+            t = _unit((np.sqrt(u * u + v * v) - size) / softness)
             factor = one - strength * t * t * (three - two * t)
             o[i], o[i + 1], o[i + 2], o[i + 3] = p[i] * factor, p[i + 1] * factor, p[i + 2] * factor, p[i + 3]
 
@@ -108,8 +113,7 @@ def _edge(pixels: Any, around: Any, moved: Any, out: Any) -> None:
     for y in prange(np.int64(pixels.shape[0])):
         p, m, a, o = _row(pixels, y), _row(around, y), _row(moved, y), _row(out, y)
         for x in range(pixels.shape[1]):
-            i, alpha = 4 * x, a[x]
-            alpha = choose(alpha > zero, choose(alpha < one, alpha, one), zero)
+            i, alpha = 4 * x, _unit(a[x])
             own, beyond = p[i + 3], m[i + 3]
             solid, some = own > HARDLY, beyond > NONE
             per_own, per_beyond = one / choose(solid, own, one), choose(some, one, zero) / choose(some, beyond, one)
@@ -128,7 +132,6 @@ def with_edge(pixels: Pixels, around: Pixels, moved: Pixels) -> Pixels:
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[:,:,::1], f4[:,:,::1])")
 def _of_three(reds: Any, greens: Any, blues: Any, out: Any) -> None:
-    zero, one = np.float32(0.0), np.float32(1.0)
     for y in prange(np.int64(out.shape[0])):
         r, g, b, o = _row(reds, y), _row(greens, y), _row(blues, y), _row(out, y)
         for x in range(out.shape[1]):
@@ -137,7 +140,7 @@ def _of_three(reds: Any, greens: Any, blues: Any, out: Any) -> None:
             most = choose(first > second, first, second)
             most = choose(most > third, most, third)
             o[i], o[i + 1], o[i + 2] = r[i], g[i + 1], b[i + 2]
-            o[i + 3] = choose(most > zero, choose(most < one, most, one), zero)
+            o[i + 3] = _unit(most)
 
 
 def colours_of_three(reds: Pixels, greens: Pixels, blues: Pixels) -> Pixels:

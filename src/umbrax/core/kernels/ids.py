@@ -81,12 +81,6 @@ def _pull(ids: Any, coverage: Any, places: Any, table: Any, bits: Any, factors: 
                 total[y] = zero
 
 
-@part
-def _darken(line: Any, start: Any, end: Any) -> None:
-    for i in range(3 * start, 3 * end):
-        line[i] = np.float32(0.0)
-
-
 @kernel("void(f4[:,::1], f4[:,::1], i8, i8, f4[:,:,::1])")
 def _with_shares(pulled: Any, total: Any, top: Any, left: Any, out: Any) -> None:
     """`top`, `left`: where in `out` the planes begin; around them is nothing."""
@@ -95,10 +89,9 @@ def _with_shares(pulled: Any, total: Any, top: Any, left: Any, out: Any) -> None
     for y in prange(np.int64(out.shape[0])):
         o, row = out[y].reshape(3 * columns), y - top
         if row < 0 or row >= height:
-            _darken(o, 0, columns)
+            o[:] = zero
             continue
-        _darken(o, 0, left)
-        _darken(o, left + width, columns)
+        o[: 3 * left], o[3 * (left + width) :] = zero, zero
         own, whole, to = pulled[row], total[row], o[3 * left : 3 * (left + width)]
         for x in range(width):
             i, all_there = 3 * x, whole[x] > zero

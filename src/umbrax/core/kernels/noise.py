@@ -10,6 +10,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
+from ..colour import LUMA_BT709
 from . import blank, kernel, part, ready
 from .powers import power
 from .vectors import choose
@@ -48,8 +49,8 @@ def _alike(x0: Any, y0: Any, seed: Any, shared: Any, own: Any, out: Any) -> None
             o[3 * x + 2] = every + own * _normal(np.uint32(place + np.uint32(3) * apart))
 
 
-@kernel("void(f4[:,:,::1], f4[:,:,::1], b1, f4, f4[:,:,::1])")
-def _add_grain(pixels: Any, grain: Any, responds: Any, response: Any, out: Any) -> None:
+@kernel("void(f4[:,:,::1], f4[:,:,::1], f4, f4[::1], f4[:,:,::1])")
+def _add_grain(pixels: Any, grain: Any, response: Any, luma: Any, out: Any) -> None:
     zero, one, width = np.float32(0.0), np.float32(1.0), pixels.shape[1]
     for y in prange(np.int64(pixels.shape[0])):
         p, n, o = pixels[y].reshape(4 * width), grain[y].reshape(3 * width), out[y].reshape(4 * width)
@@ -57,9 +58,9 @@ def _add_grain(pixels: Any, grain: Any, responds: Any, response: Any, out: Any) 
             i, j = 4 * x, 3 * x
             r, g, b, alpha = p[i], p[i + 1], p[i + 2], p[i + 3]
             share = alpha
-            if responds:
-                luma = np.float32(0.2126) * r + np.float32(0.7152) * g + np.float32(0.0722) * b
-                bright = choose(luma > zero, luma, zero) / choose(alpha > zero, alpha, one) * np.float32(1 / 0.18)
+            if response > zero:
+                bright = luma[0] * r + luma[1] * g + luma[2] * b
+                bright = choose(bright > zero, bright, zero) / choose(alpha > zero, alpha, one) * np.float32(1 / 0.18)
                 share = alpha * power(bright, response, zero)
             o[i], o[i + 1], o[i + 2], o[i + 3] = r + n[j] * share, g + n[j + 1] * share, b + n[j + 2] * share, alpha
 
@@ -67,7 +68,7 @@ def _add_grain(pixels: Any, grain: Any, responds: Any, response: Any, out: Any) 
 def with_grain(pixels: Pixels, grain: Pixels, response: float) -> Pixels:
     """RGBA `float32[h, w, 4]` plus grain `[h, w, 3]` x alpha x (luma / 0.18)^response, of the colour without its alpha."""
     out = blank(*pixels.shape)
-    _add_grain(ready(pixels), ready(grain), response > 0, np.float32(response), out)
+    _add_grain(ready(pixels), ready(grain), np.float32(response), np.array(LUMA_BT709, np.float32), out)
     return out
 
 

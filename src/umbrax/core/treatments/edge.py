@@ -38,7 +38,7 @@ def apply(params: EdgeParams, own: Picture, window: Window, scale: int) -> Pictu
     around = refined_reach(_refine(params, scale))
     near = window.grown(around)
     # what the frame cuts off is no edge: its alpha goes on
-    plane = np.clip(Picture(own.pixels, own.window, "extend").crop(near).pixels[..., 3:], 0, 1)
+    plane = np.clip(Picture(own.pixels[..., 3:], own.window, "extend").crop(near).pixels, 0, 1)
     planes = np.concatenate([plane, plane, np.ones_like(plane)], axis=2)
     moved = refine_planes(planes, _refine(params, scale), (near.x0, near.y0))[..., :1]
     alpha = Picture(moved, near).crop(window).pixels

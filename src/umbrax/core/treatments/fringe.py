@@ -6,8 +6,8 @@ from typing import Literal
 from ..document.camera import middle_of, optical_centre
 from ..document.parameters import number
 from ..document.timing import Number, Point
-from ..kernels.finishing import Pixels, colours_of_three
-from ..picture import Picture, Window
+from ..kernels.finishing import colours_of_three
+from ..picture import Picture, Pixels, Window
 from ..plan.placed import resampled
 from ..plan.placement import Placement
 from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
