@@ -55,7 +55,7 @@ def evened(line: Line, step: float = STEP) -> Line:
 
 def smoothed(line: Line, sigma: float = SMOOTH) -> Line:
     """The same line without the steps that pixels leave in it; the ends of an open one stay."""
-    if len(line.points) < 4:
+    if len(line.points) < 4 or sigma < 1e-3:
         return line
     ends = line.points[[0, -1]]
     from scipy.ndimage import gaussian_filter1d  # when it is asked for: every command would wait for it

@@ -12,9 +12,13 @@ from .camera import Camera
 from .cards import AnyMatte, Card
 from .parameters import Parameters
 from .sources import Source
+from .timing import Frame
 
 LARGEST = 65536
-FARTHEST, LONGEST = 99_999_999, 1_000_000  # numbers of frames, and how many of them
+LONGEST = 1_000_000  # frames
+
+
+Part = Annotated[int, Field(ge=1, le=1_000_000)]  # of a rate
 
 
 class Format(Parameters):
@@ -23,11 +27,9 @@ class Format(Parameters):
     width: int = Field(ge=1, le=LARGEST)
     height: int = Field(ge=1, le=LARGEST)
     pixel_aspect: float = Field(1.0, gt=0, le=10)
-    fps: Annotated[float, Field(gt=0, le=1000)] | tuple[Annotated[int, Field(ge=1)], Annotated[int, Field(ge=1)]] = Field(
-        24.0, json_schema_extra={"always": True}
-    )
-    first: int = Field(ge=-FARTHEST, le=FARTHEST)
-    last: int = Field(ge=-FARTHEST, le=FARTHEST)
+    fps: Annotated[float, Field(gt=0, le=1000)] | tuple[Part, Part] = Field(24.0, json_schema_extra={"always": True})
+    first: Frame
+    last: Frame
 
     @model_validator(mode="after")
     def _in_order(self) -> "Format":

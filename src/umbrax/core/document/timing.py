@@ -18,8 +18,13 @@ from pydantic import (
 )
 from pydantic_core import CoreSchema, core_schema
 
+from .bounds import within_bounds
+
+FARTHEST = 99_999_999
+Frame = Annotated[int, Field(ge=-FARTHEST, le=FARTHEST)]
 Value = float | tuple[float, ...]
-Ease = Literal["hold", "linear", "smooth"] | tuple[Literal["bezier"], float, float, float, float]
+Way = Annotated[float, Field(ge=-100, le=100)]  # of an ease; below 0 and above 1 it overshoots
+Ease = Literal["hold", "linear", "smooth"] | tuple[Literal["bezier"], Way, Way, Way, Way]
 Key = tuple[int, Any, Ease]
 
 
@@ -55,7 +60,7 @@ class Keys(BaseModel):
     """`{"keys": [[frame, value, ease], ...]}`: the first and last value hold outside."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
-    keys: tuple[tuple[int, Any, Ease], ...] = Field(min_length=1)
+    keys: tuple[tuple[Frame, Any, Ease], ...] = Field(min_length=1)
 
     @model_validator(mode="after")
     def _ordered(self) -> "Keys":
@@ -103,7 +108,7 @@ class Flicker(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
     flicker: float = Field(ge=0, le=1)
     of: Any
-    every: float = Field(3.0, gt=0, le=10000)
+    every: float = Field(3.0, ge=1e-3, le=10000)
     seed: int = Field(1, ge=0, le=2**31 - 1)
 
     def at(self, frame: float) -> Any:
@@ -185,7 +190,7 @@ def at_frame(model: ModelType, frame: float) -> ModelType:
     for name, value in _fields(model):
         resolved = _resolved(value, frame)
         if resolved is not value:
-            update[name] = resolved
+            update[name] = within_bounds(type(model), name, resolved)
     return model.model_copy(update=update) if update else model
 
 
@@ -212,8 +217,10 @@ def _fields(model: BaseModel) -> Iterator[tuple[str, Any]]:
 
 Number = Annotated[float, Animated()]
 NumberOrNone = Annotated[float | None, Animated()]  # of which a key always has a value
-Point = Annotated[tuple[float, float], Animated()]
-Colour = Annotated[tuple[float, float, float], Animated()]
+Place = Annotated[float, Field(ge=-1e6, le=1e6)]  # pixels
+Point = Annotated[tuple[Place, Place], Animated()]
+Level = Annotated[float, Field(ge=-1e6, le=1e6)]  # of a channel: far beyond, sums of it are no numbers any more
+Colour = Annotated[tuple[Level, Level, Level], Animated()]
 
 
 def keyed_frames(value: Any) -> set[int]:

@@ -14,6 +14,8 @@ from ..plan.placement import Placement
 from ..plan.steps import Planner, Step, content_key
 from .base import PICTURES, PictureKind, PictureParams, as_rgba
 
+LEFT = 2  # pixels of a reduced tile to one of the frame, at the least: what is left to average is the frame's own
+
 
 class TexturePicture(Tiling, PictureParams):
     """A picture of a surface that goes on for ever: tiled, scaled and turned about the frame's corner."""
@@ -29,7 +31,8 @@ def tiled(planner: Planner, source: str, how: Tiling, scale: int, seen: Window) 
     tile = as_rgba(planner, source, info.find(name).name, 1)
     angle = math.radians(how.turn)
     cos, sin = math.cos(angle) * how.scale, math.sin(angle) * how.scale
-    way = Placement(cos, sin, how.move[0], -sin, cos, how.move[1], "cubic").rounded().between(1, scale)
+    tile, finer = _reduced(tile, how.scale / scale)
+    way = Placement(cos, sin, how.move[0], -sin, cos, how.move[1], "cubic").rounded().between(1, scale) @ finer
     back, around = way.inverse(), RADIUS["cubic"] + 1
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
@@ -44,6 +47,23 @@ def tiled(planner: Planner, source: str, how: Tiling, scale: int, seen: Window) 
         content_key("texture 1", [numbers, seen], (tile,)), "texture", seen.scaled(scale), 4, (tile,),
         lambda _: (tile.domain,), run, "extend", planner.where,
     )  # fmt: skip
+
+
+def _reduced(tile: Step, size: float) -> tuple[Step, Placement]:
+    """A tile of which so many are wanted that a pixel of it is but `size`, averaged by area to pixels of some half of one; and the way
+    from it to the tile as it was. A whole number of them, so that it goes on as before."""
+    d, n = tile.domain, math.floor(1 / size / LEFT)
+    if n < LEFT or d.empty:
+        return tile, Placement(filter="cubic")
+    width, height = max(1, round(d.width / n)), max(1, round(d.height / n))
+    across, down = d.width / width if width > 1 else n, d.height / height if height > 1 else n  # of one pixel there is no end
+    to = Placement(width / d.width, 0, -d.x0 * width / d.width, 0, height / d.height, -d.y0 * height / d.height)
+    small = Window(0, 0, width, height)
+    step = Step(
+        content_key("tile 1", [n], (tile,)), "tile", small, 4, (tile,), lambda _: (d,),
+        lambda window, given: Picture(resampled(given[0].crop(d), to, window), window), where=tile.where,
+    )  # fmt: skip
+    return step, Placement(across, 0, d.x0, 0, down, d.y0, "cubic")
 
 
 def _repeated(tile: Picture, box: Window) -> NDArray[np.float32]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from ..picture import Picture, Window
 
 HALVING = 256  # uses of the cache after which a picture that rests is worth half
+LARGEST_AREA = 1 << 28
 OFTEN = 16  # uses of a picture that count: what a drag needs again and again outlives what each of its steps leaves behind
 
 
@@ -45,8 +46,9 @@ class PictureCache:
     Improving WWW Proxies Performance with Greedy-Dual-Size-Frequency Caching Policy, 1998, with halving in place of its clock).
     """
 
-    def __init__(self, limit_bytes: int):
+    def __init__(self, limit_bytes: int, largest_area: int = LARGEST_AREA):
         self.limit = limit_bytes
+        self.largest_area = largest_area  # pixels of a single picture that there is memory to make
         self.size = 0
         self.counters = Counters()
         self._entries: dict[str, _Entry] = {}

@@ -14,6 +14,7 @@ from .patches import with_patches
 from .steps import Step
 
 BAND_PIXELS = 4_000_000
+REMEDY = "make what reaches so far smaller, or look at a coarser scale"
 TOGETHER_PIXELS = 32_000_000  # of all pictures that are made at once: they are alive until each has been used
 
 Timer = Callable[[], float]
@@ -30,10 +31,14 @@ def evaluate(
     """The pixels of a step on a window.
 
     `watch` is called between pieces of work of some 50 ms and stops it by raising `Cancelled`. `timer` gives seconds;
-    the core has no clock of its own.
+    the core has no clock of its own. A step that would have to make more pixels than the cache's `largest_area` is refused
+    before anything is computed, by an UmbraxError `too-large` that names its place.
     """
     order = _ordered(step)
     wanted, found = _windows(order, step, window, cache)
+    for node in order:
+        if node.key in wanted and node.key not in found:
+            _check_room(node, wanted[node.key], cache.largest_area)
     left = _uses(order, wanted, found)
     done: dict[str, Picture] = dict(found)
     for place, node in enumerate(order):
@@ -102,6 +107,13 @@ def _windows(order: list[Step], target: Step, window: Window, cache: PictureCach
             inside = _available(asked, child)
             wanted[child.key] = wanted[child.key].union(inside) if child.key in wanted else inside
     return wanted, found
+
+
+def _check_room(node: Step, window: Window, most: int) -> None:
+    if window.area > most:
+        size = f"{window.width} x {window.height}"
+        message = f"{node.what} takes a picture of {size} pixels, and there is memory for {most // 1_000_000} million; {REMEDY}"
+        raise UmbraxError("too-large", message, where=node.where)
 
 
 def _available(window: Window, step: Step) -> Window:
@@ -187,5 +199,8 @@ def _computed(node: Step, window: Window, inputs: tuple[Picture, ...], watch: Ca
     except UmbraxError as error:
         error.at(node.where)
         raise
+    except MemoryError as error:
+        message = f"{node.what} takes more memory than there is; {REMEDY}"
+        raise UmbraxError("too-large", message, where=node.where) from error
     # what stands outside is the step's to say: a reduced size averages it into the blocks that hang over the border
     return picture if picture.edge == node.edge else Picture(picture.pixels, picture.window, node.edge)

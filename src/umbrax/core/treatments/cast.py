@@ -36,9 +36,11 @@ class CastParams(LimitedParams):
 def apply(params: CastParams, own: Picture, window: Window, scale: int) -> Picture:
     """The shadow alone, RGBA."""
     sigma, (across, down) = _sigma(params, scale), _moved(params, scale)
-    near = window.grown(reach(sigma))
-    alpha = np.clip(own.pixels[..., 3:], 0, 1)
     way = Placement(c=across, f=down, filter="bilinear")
+    near = window.grown(reach(sigma)).intersect(way.box(own.window, 1))  # far from the element there is nothing to blur
+    if near.empty:
+        return Picture(np.zeros((window.height, window.width, 4), np.float32), window)
+    alpha = np.clip(own.pixels[..., 3:], 0, 1)
     moved = Picture(resampled(Picture(np.ascontiguousarray(alpha), own.window), way, near), near)
     shadow = softened(moved, window, sigma, sigma).pixels
     return Picture(tinted(shadow, [*(params.density * one for one in params.colour), params.density]), window)

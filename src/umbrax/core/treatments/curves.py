@@ -12,11 +12,12 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
+from ..document.timing import Level
 from ..kernels.colouring import curve_rows
 from .base import ThroughParams
 from .by_colour import by_rows, colour_treatment
 
-Points = tuple[tuple[float, float], ...]
+Points = tuple[tuple[Level, Level], ...]
 STRAIGHT: Points = ((0.0, 0.0), (1.0, 1.0))
 
 

@@ -12,11 +12,12 @@ from ..plan.placed import resampled
 from ..plan.placement import Placement
 from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
 
+MOST = 0.5  # by which a colour is magnified: of a frame of a few pixels nothing would be left
 FARTHEST = 4.0  # half diagonals from the centre up to which nothing is missing
 
 
 class FringeParams(OfCamera, ThroughParams):
-    """Red is magnified about the centre by 1 + s, blue by 1 - s; s x (half the diagonal) = size. Alpha is that of all three."""
+    """Red is magnified about the centre by 1 + s, blue by 1 - s; s x (half the diagonal) = size, at most half. Alpha is that of all three."""
 
     kind: Literal["fringe"]
     size: Number = number(2.0, "Size", unit="px", low=-100, high=100, soft=(0, 10), step=0.1, formula="outward for red, at the frame's corner")
@@ -25,7 +26,7 @@ class FringeParams(OfCamera, ThroughParams):
 
 def apply(params: FringeParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
     across, down = middle_of(params.centre, display)
-    part = params.size / (math.hypot(display.width, display.height) / 2)
+    part = min(max(params.size / (math.hypot(display.width, display.height) / 2), -MOST), MOST)
 
     def magnified(k: float) -> Pixels:
         way = Placement(k, 0, across / scale * (1 - k), 0, k, down / scale * (1 - k), "cubic")

@@ -87,10 +87,9 @@ def mixed(params: GradeParams, own: Picture, weight: Picture | None, window: Win
 
 
 def neutral(params: GradeParams) -> bool:
-    return params == GradeParams(kind="grade", **{name: getattr(params, name) for name in _OWN})
+    settings = (params.exposure, params.slope, params.offset, params.power, params.saturation, params.hue, params.contrast, params.gamma)
+    return settings == (0, ONES, ZEROS, ONES, 1, 0, 1, 1)
 
-
-_OWN = ("id", "name", "enabled", "amount", "through", "pivot")
 
 colour_treatment(
     "grade",

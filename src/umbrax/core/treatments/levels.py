@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator
 
 from ..document.parameters import by_channel
-from ..document.timing import Animated
+from ..document.timing import Animated, Level
 from ..kernels.colouring import level_rows, straight_level_rows
 from .base import ThroughParams
 from .by_colour import by_rows, colour_treatment
@@ -17,7 +17,7 @@ def _three(value: Any) -> Any:
     return (value,) * 3 if isinstance(value, int | float) and not isinstance(value, bool) else value
 
 
-Three = Annotated[tuple[float, float, float], BeforeValidator(_three), Animated()]
+Three = Annotated[tuple[Level, Level, Level], BeforeValidator(_three), Animated()]
 
 
 class LevelsParams(ThroughParams):

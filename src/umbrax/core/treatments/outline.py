@@ -23,7 +23,8 @@ from .base import ALPHA, TREATMENTS, USUAL_TOLERANCE, WHOLE, Around, AtTouch, Th
 Plane = NDArray[np.float32]
 
 
-Dash = Annotated[tuple[Annotated[float, Field(ge=0)], Annotated[float, Field(ge=0)]], BeforeValidator(both), Animated()]
+Stretch = Annotated[float, Field(ge=0, le=1e5)]
+Dash = Annotated[tuple[Stretch, Stretch], BeforeValidator(both), Animated()]
 
 
 class OutlineParams(ThroughParams):

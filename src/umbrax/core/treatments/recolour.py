@@ -6,12 +6,13 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from ..colour import LUMA_BT709
+from ..document.timing import Level
 from ..kernels.colouring import recolour_rows
 from .base import AtTouch, ThroughParams
 from .by_colour import by_rows, colour_treatment
 
 Unit = Annotated[float, Field(ge=0, le=1)]
-Stop = tuple[float, tuple[float, float, float], Unit]
+Stop = tuple[float, tuple[Level, Level, Level], Unit]
 
 
 def _rising(stops: tuple[Stop, ...]) -> tuple[Stop, ...]:

@@ -22,9 +22,9 @@ class SmearParams(ThroughParams):
 
 def apply(params: SmearParams, own: Picture, window: Window, scale: int) -> Picture:
     offsets, weights = taps(params.length / scale, params.angle, params.sides == "both", params.fall == "exponential")
-    around = reach(params, scale)
-    big = own.crop(window.grown(around)).pixels
-    return Picture(smeared(big, (around, around), (window.height, window.width), offsets, weights), window, own.edge)
+    (left, up), (right, down) = (int(v) for v in offsets.min(0)), (int(v) for v in offsets.max(0))
+    lit = own.crop(Window(window.x0 + left, window.y0 + up, window.x1 + right, window.y1 + down)).pixels  # what the line touches
+    return Picture(smeared(lit, (-left, -up), (window.height, window.width), offsets, weights), window, own.edge)
 
 
 def reach(params: SmearParams, scale: int) -> int:

@@ -39,12 +39,15 @@ class WrapParams(LimitedParams):
 def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, below: Picture) -> Picture:
     """The light to lay on, RGBA; its alpha is how bright it is, so that nothing is laid over black."""
     sigma, width = params.size / scale, params.width / scale
-    near = window.grown(_reach(params, scale))
     # what the frame cuts off is no edge: its alpha goes on
-    alpha = np.clip(Picture(own.pixels[..., 3:], own.window, "extend").crop(near).pixels[..., 0], 0, 1)
-    behind = limited(below.crop(near).pixels, params.limit, 1 - alpha, channels=4)
-    light = softened(Picture(behind, near), window, sigma, sigma).pixels
-    edge = Picture(edge_of(alpha, width)[..., None], near).crop(window).pixels[..., 0]
+    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, "extend")
+    # beyond all that is known nothing changes any more: how far a blur reaches need not be made
+    known = below.window if below.edge == "empty" else below.window.union(own.window)
+    lit = window.grown(reach(sigma)).intersect(known)
+    behind = limited(below.crop(lit).pixels, params.limit, 1 - alpha.crop(lit).pixels[..., 0], channels=4)
+    light = softened(Picture(behind, lit, below.edge), window, sigma, sigma).pixels
+    near = window.grown(_rim(params, scale))
+    edge = Picture(edge_of(alpha.crop(near).pixels[..., 0], width)[..., None], near).crop(window).pixels[..., 0]
     return Picture(on_rim(light, edge, by_brightness=True), window)
 
 
@@ -54,8 +57,13 @@ def edge_of(alpha: Plane, width: float) -> Plane:
     return rim_inside(signed_distance(alpha, width), np.asarray(solid), width)
 
 
+def _rim(params: WrapParams, scale: int) -> int:
+    """How far from a pixel the edge is looked for that it lies within `width` of."""
+    return math.ceil(params.width / scale) + 4
+
+
 def _reach(params: WrapParams, scale: int) -> int:
-    return max(reach(params.size / scale), math.ceil(params.width / scale) + 4)
+    return max(reach(params.size / scale), _rim(params, scale))
 
 
 def _looks(params: Any, around: Any) -> dict[str, Any]:
