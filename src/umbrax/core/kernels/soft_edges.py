@@ -2,7 +2,7 @@
 
 A crisp edge is moved by the distance to its contour. A soft one has no single contour: each of its levels is moved by as
 much, which is flat dilation and erosion of grey values by a disc (J. Serra, Image Analysis and Mathematical Morphology,
-1982). A disc is the Minkowski sum of smaller discs, so a long way is gone in short steps.
+1982). A disc is the Minkowski sum of smaller discs, so a long way is gone in steps that double.
 """
 
 import math
@@ -19,10 +19,11 @@ from .blur import reach as blur_reach
 
 Plane = NDArray[np.float32]
 ACROSS = 64  # pixels of a row looked at together
-STEP = 4  # pixels of a way gone at once
-DIRECTIONS = 24  # falls short by less than 1 % between two of them
+STEP = 4  # pixels of a way gone at once, to begin with
+DIRECTIONS = 24  # falls short by less than 1 % between two of them, of which a short way makes nothing; a long one has twice as many
 FULL = 0.004  # this much of a ramp beyond both neighbours of a pixel makes its edge a soft one
 LEAST = 1e-3
+WIDE = 100  # pixels up to which every one within them is looked at
 FADE = 3  # pixels over which a soft edge's treatment gives way to a crisp one's
 
 
@@ -84,8 +85,8 @@ def _furthest(padded: Any, places: Any, weights: Any, side: Any, margin: Any, ou
 
 def _samples(radius: float) -> tuple[NDArray[np.int64], Plane]:
     """Whole-pixel places and bilinear weights of points on a circle, and on one of half its radius where that is apart."""
-    points = []
-    for r, count in ((radius, DIRECTIONS), (radius / 2, DIRECTIONS // 2)):
+    points, around = [], DIRECTIONS if radius <= 2 * STEP else 2 * DIRECTIONS
+    for r, count in ((radius, around), (radius / 2, around // 2)):
         if r == radius or radius > 1.5:
             points += [(r * math.sin(turn), r * math.cos(turn)) for turn in (2 * math.pi * k / count for k in range(count))]
     places, weights = [], []
@@ -103,10 +104,10 @@ def moved_levels(matte: Plane, by: float) -> Plane:
 
     Outside the array its border goes on; callers hand in ceil(|by|) + 1 pixels more on each side.
     """
-    left = abs(by)
-    while left > 0:
-        step = min(left, STEP)
-        left -= step
+    gone, all_of_it = 0.0, abs(by)
+    while gone < all_of_it:
+        step = min(all_of_it - gone, max(STEP, gone))  # discs as large as the circle on which they lie leave nothing out in it
+        gone += step
         margin = math.ceil(step) + 1
         places, weights = _samples(step)
         out = np.empty_like(matte)
@@ -141,7 +142,7 @@ def follow_soft_edges(planes: Plane, moved: Plane, by: float, feather: float, or
         return moved
     extent = _extent(by, feather)
     top, bottom, left, right = _box(soft, extent + FADE)
-    near = cv2.dilate(soft[top:bottom, left:right], np.ones((2 * extent + 1, 2 * extent + 1), np.uint8))
+    near = _widened(soft[top:bottom, left:right], extent)
     w = near.copy()
     for _ in range(FADE):
         near = cv2.dilate(near, np.ones((3, 3), np.uint8))
@@ -164,6 +165,16 @@ def follow_soft_edges(planes: Plane, moved: Plane, by: float, feather: float, or
         crisp = moved[place][..., channel]
         moved[place][..., channel] = np.where(w >= 1, value, crisp + (value - crisp) * w)
     return moved
+
+
+def _widened(plane: Plane, by: int) -> Plane:
+    """The largest value within so many pixels across and down."""
+    if by <= WIDE:
+        return np.asarray(cv2.dilate(plane, np.ones((2 * by + 1, 2 * by + 1), np.uint8)))
+    from scipy.ndimage import maximum_filter1d  # takes the same time however far it looks
+
+    across = maximum_filter1d(plane, 2 * by + 1, axis=1, mode="constant")
+    return np.asarray(maximum_filter1d(across, 2 * by + 1, axis=0, mode="constant"))
 
 
 def _box(soft: Plane, more: int) -> tuple[int, int, int, int]:
