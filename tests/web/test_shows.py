@@ -8,6 +8,8 @@ from bench_client import Bench
 from flask.testing import FlaskClient
 
 from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
+from umbrax.web import state as state_of_views
 from umbrax.web.demo_show import bring_in
 
 
@@ -147,3 +149,21 @@ def test_the_demo_is_brought_in_once_and_back_when_it_is_asked_for(client: Flask
 def test_without_the_demo_on_disk_it_says_how_to_get_it(client: FlaskClient) -> None:
     refused = client.post("/api/demo")
     assert (refused.status_code, "bin/start" in refused.get_json()["error"]["message"]) == (400, True)
+
+
+def test_a_list_of_more_shots_than_are_kept_reads_no_document_twice(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(state_of_views, "KEPT", 1)
+    first = shows(bench.client)
+    read: list[int] = []
+
+    def noted(database: Database, shot: int, number: int) -> Any:
+        read.append(shot)
+        return get_revision(database, shot, number)
+
+    monkeypatch.setattr(state_of_views, "get_revision", noted)
+    assert shows(bench.client) == first
+    assert not read
+    bench.edit(["format", "last"], 1040)
+    changed = next(shot for shot in shows(bench.client)["Ridge Observatory"]["shots"] if shot["id"] == bench.shot_id)
+    assert changed["last"] == 1040
+    assert set(read) <= {bench.shot_id}, "no more than what was changed"

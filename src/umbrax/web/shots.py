@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from umbrax.core.document.bakes import bake_sources
 from umbrax.core.document.edits import Edit, plain_data
 from umbrax.core.document.open_findings import open_findings
+from umbrax.core.document.shot import Shot
 from umbrax.core.document.timing import keyed_frames
 from umbrax.core.errors import UmbraxError
 from umbrax.store import checkups
@@ -127,24 +128,30 @@ def health() -> Response:
 def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None, comments: int) -> ShotSummary:
     """A shot that cannot be read is told of in its place, and takes no other with it."""
     try:
-        shot = state().shot(row.id, row.head)
+        facts = state().facts(row.id, row.head, _facts)
+        found = open_findings(state().shot(row.id, row.head), checked.findings) if checked and checked.findings else []
     except UmbraxError as error:
         if error.code == "no-database":
             raise
-        return ShotSummary(
-            id=row.id, name=row.name, show=row.show, revision=row.head, first=0, last=0, fps=0, width=0, height=0, cards=0,
-            changed_at=row.changed_at, changed_by=row.changed_by, poster=0, findings=0, comments=comments, sources=[],
-            problem=f"this shot cannot be read: {error.message}",
-        )  # fmt: skip
-    layout = shot.format
-    fps = layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps
+        facts, found = _unread(f"this shot cannot be read: {error.message}"), []
     return ShotSummary(
-        id=row.id, name=row.name, show=row.show, revision=row.head, first=layout.first, last=layout.last, fps=fps,
-        width=layout.width, height=layout.height, cards=len(shot.build), changed_at=row.changed_at, changed_by=row.changed_by,
-        poster=layout.first, comments=comments,
-        findings=sum(f.get("severity") != "note" for f in open_findings(shot, checked.findings)) if checked else 0,
-        sources=[text for name, source in shot.sources.items() if name not in bake_sources(shot) for text in (name, source.path)],
+        **facts, id=row.id, name=row.name, show=row.show, revision=row.head, changed_at=row.changed_at, changed_by=row.changed_by,
+        comments=comments, findings=sum(f.get("severity") != "note" for f in found),
     )  # fmt: skip
+
+
+def _facts(shot: Shot) -> dict[str, Any]:
+    """What the home screen shows of a document."""
+    layout, baked = shot.format, bake_sources(shot)
+    return {
+        "first": layout.first, "last": layout.last, "width": layout.width, "height": layout.height, "poster": layout.first,
+        "fps": layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps, "cards": len(shot.build),
+        "sources": [text for name, source in shot.sources.items() if name not in baked for text in (name, source.path)],
+    }  # fmt: skip
+
+
+def _unread(problem: str) -> dict[str, Any]:
+    return dict.fromkeys(("first", "last", "width", "height", "poster", "fps", "cards"), 0) | {"sources": [], "problem": problem}
 
 
 @api.get("/shots/<int:shot_id>", responses={200: ShotState})

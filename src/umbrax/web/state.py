@@ -1,9 +1,11 @@
 """What the views share: settings, database, engine, gate, and recently read revisions."""
 
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Lock
+from typing import Any, TypeVar
 
 from flask import current_app
 
@@ -21,7 +23,10 @@ from umbrax.store.shots import get_revision, get_shot
 from .gate import Gate
 from .people.attempts import FREE_OF_PLACE, Attempts
 
-KEPT = 512  # revisions in memory: the list of shots asks for the newest of each again and again
+KEPT = 256  # revisions in memory
+SUMMED_UP = 20_000  # of which a few facts are: the list of shots asks for the newest of each again and again
+
+Facts = TypeVar("Facts")
 
 
 @dataclass
@@ -33,6 +38,7 @@ class State:
     names_tried: Attempts = field(default_factory=Attempts)
     places_tried: Attempts = field(default_factory=lambda: Attempts(FREE_OF_PLACE))
     _revisions: "OrderedDict[tuple[int, int], Shot]" = field(default_factory=OrderedDict)
+    _facts: "OrderedDict[tuple[int, int], Any]" = field(default_factory=OrderedDict)
     _folders: dict[int, str] = field(default_factory=dict)
     _added: list[Path] | None = None
     _lock: Lock = field(default_factory=Lock)
@@ -40,15 +46,25 @@ class State:
     def shot(self, shot_id: int, revision: int, overrides: list[edits.Edit] | None = None) -> Shot:
         """A revision's document (revisions never change, so they are remembered), with unsaved edits on top."""
         key = (shot_id, revision)
-        with self._lock:
-            found = self._revisions.get(key)
-        if found is None:
-            found = get_revision(self.database, shot_id, revision).shot
-            with self._lock:
-                self._revisions[key] = found
-                while len(self._revisions) > KEPT:
-                    self._revisions.popitem(last=False)
+        found = self._kept(self._revisions, KEPT, key, lambda: get_revision(self.database, shot_id, revision).shot)
         return edits.apply(found, overrides) if overrides else found
+
+    def facts(self, shot_id: int, revision: int, made: Callable[[Shot], Facts]) -> Facts:
+        """What is made of a revision for a list, remembered much longer than its document."""
+        found: Facts = self._kept(self._facts, SUMMED_UP, (shot_id, revision), lambda: made(self.shot(shot_id, revision)))
+        return found
+
+    def _kept(self, kept: "OrderedDict[tuple[int, int], Any]", most: int, key: tuple[int, int], made: Callable[[], Any]) -> Any:
+        with self._lock:
+            if key in kept:
+                kept.move_to_end(key)
+                return kept[key]
+        found = made()
+        with self._lock:
+            kept[key] = found
+            while len(kept) > most:
+                kept.popitem(last=False)
+        return found
 
     def roots(self, shot_id: int) -> list[Path]:
         with self._lock:
