@@ -16,14 +16,14 @@ from umbrax.core.errors import UmbraxError
 from umbrax.jobs.cutting import chunk_sizes, chunks_of, defer_render
 from umbrax.jobs.hands import Hands
 from umbrax.jobs.mapping import FolderMap, folders_named
-from umbrax.jobs.queue import forget_waiting, order_waiting
+from umbrax.jobs.queue import defer_checkup, forget_waiting, order_waiting
 from umbrax.jobs.rendering import run_render
 from umbrax.media.decoding import read_picture
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.writing import is_unfinished
 from umbrax.render.engine import Engine, Want
 from umbrax.settings import Settings
-from umbrax.store import folders, renders, workers
+from umbrax.store import checkups, folders, renders, workers
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot
 from umbrax.store.shows import put_show
@@ -234,6 +234,41 @@ def test_several_workers_share_a_render_and_one_of_them_is_killed(farm: Farm, da
             stop(one)
         crew[0].wait(10)
     assert [one.name for one in workers.list_workers(farm.database) if one.here and one.name.endswith(str(crew[1].pid))] == []
+
+
+def test_no_render_waits_for_a_check_up_to_end(farm: Farm, database_address: str, demo: Path) -> None:
+    """One worker, examining a long sequence: frames that are ordered meanwhile are made at once, and the check-up goes on."""
+    uploads = farm.place / "worker" / "uploads"
+    uploads.mkdir(parents=True)
+    found = sorted((demo / "station").glob("*.exr"))
+    for number in range(300):
+        (uploads / f"long.{1001 + number}.exr").hardlink_to(found[number % len(found)])
+    examined = read_data(page() | {"name": "long", "sources": {"long": {"path": "long.{frame:04d}.exr"}}})
+    shot = add_shot(farm.database, put_show(farm.database, f"long {farm.place}", str(uploads)), examined)
+    assert shot is not None
+    checkups.order_checkup(farm.database, shot, 1)
+    defer_checkup(database_address, shot)
+    worker = launch(farm.place / "worker", database_address, "worker", cache_bytes=1 << 28)
+
+    def reached(frames: int) -> checkups.CheckupRow:
+        end = time.monotonic() + 90
+        while (row := checkups.get_checkup(farm.database, shot)) is None or row.done < frames:
+            assert time.monotonic() < end, row
+            time.sleep(0.05)
+        return row
+
+    try:
+        reached(2)
+        assert farm.wait(farm.order("a")).state == "done"
+        row = checkups.get_checkup(farm.database, shot)
+        assert row is not None
+        assert (row.state, row.total) == ("running", 300)
+        assert row.done < 300, "it was not waited for"
+        assert reached(row.done + 2).state == "running", "and it is not lost"
+        checkups.ask_to_stop(farm.database, shot)
+    finally:
+        stop(worker)
+    farm.check("a")
 
 
 def test_kills_at_every_stage_of_a_file_leave_right_frames_and_nothing_else(farm: Farm, database_address: str) -> None:

@@ -8,7 +8,8 @@ import psycopg
 
 from umbrax.store.database import ANSWER, Database, no_database, pool_settings
 
-RENDER, CHECKUP = "render", "checkup"
+RENDER, CHECKUP = "render", "checkup"  # tasks
+FRAMES, CHECKUPS = "default", "checkups"  # queues: a worker looks after both at once, so that no render waits for a check-up to end
 SOONER = 20  # somebody waits for frames; a check-up may be done later
 
 
@@ -40,7 +41,9 @@ class Work:
         return {"render_id": self.number} | ({"frames": list(self.frames)} if self.frames else {})
 
     def configured(self, app: procrastinate.App) -> Any:
-        return app.configure_task(self.task, lock=self.lock, priority=SOONER + self.priority if self.task == RENDER else 0)
+        if self.task == CHECKUP:
+            return app.configure_task(self.task, lock=self.lock, queue=CHECKUPS)
+        return app.configure_task(self.task, lock=self.lock, queue=FRAMES, priority=SOONER + self.priority)
 
 
 def defer(address: str, works: list[Work]) -> int:

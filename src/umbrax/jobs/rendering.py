@@ -81,7 +81,7 @@ def run_render(hands: Hands, render_id: int, frames: list[int] | None = None) ->
         log.info("render stopped")
         return
     finally:
-        hands.report.idle()
+        hands.report.rests()
     ended = renders.end(database, render_id)
     if ended:
         sweep(hands.folders.local(row.folder))

@@ -15,9 +15,11 @@ class Report:
 
     def doing(self, render_id: int, frame: int) -> None: ...
 
-    def checking(self) -> None: ...
+    def rests(self) -> None:
+        """No frame is being made any more."""
 
-    def idle(self) -> None: ...
+    def checking(self, there_is_one: bool) -> None:
+        """Whether a check-up is being made, be it beside frames."""
 
     def done(self, seconds: float) -> None: ...
 
@@ -37,15 +39,25 @@ class WorkerReport(Report):
         self.host, self.threads = socket.gethostname(), threads
         self.name = f"{self.host} {os.getpid()}"
         self.id = workers.add_worker(database, self.name, self.host, threads)
+        self._frame: tuple[int, int] | None = None
+        self._checks = False
 
     def doing(self, render_id: int, frame: int) -> None:
-        workers.is_doing(self.database, self.id, render_id, frame)
+        self._frame = (render_id, frame)
+        self._tell()
 
-    def checking(self) -> None:
-        workers.is_doing(self.database, self.id, None, None, checkup=True)
+    def rests(self) -> None:
+        self._frame = None
+        self._tell()
 
-    def idle(self) -> None:
-        workers.is_doing(self.database, self.id, None, None)
+    def checking(self, there_is_one: bool) -> None:
+        self._checks = there_is_one
+        self._tell()
+
+    def _tell(self) -> None:
+        """Of two things the one that somebody waits for."""
+        render, frame = self._frame or (None, None)
+        workers.is_doing(self.database, self.id, render, frame, checkup=self._checks and render is None)
 
     def done(self, seconds: float) -> None:
         workers.has_done(self.database, self.id, seconds)

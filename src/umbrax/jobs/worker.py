@@ -1,4 +1,5 @@
-"""A queue worker: one job at a time, on the server's machine or another; what was lost is taken up again at its start and on a timer."""
+"""A queue worker, on the server's machine or another: one chunk of frames at a time, and a check-up beside it that gives way to it. What
+was lost is taken up again at its start and on a timer."""
 
 import asyncio
 import contextlib
@@ -24,7 +25,7 @@ from umbrax.store.folders import by_name
 from .checking import run_checkup
 from .hands import Hands
 from .mapping import FolderMap, folders_named
-from .queue import CHECKUP, RENDER, Work, make_queue
+from .queue import CHECKUP, CHECKUPS, FRAMES, RENDER, Work, make_queue
 from .rendering import run_render
 from .reporting import WorkerReport
 from .rescuing import STALLED_AFTER, rescue
@@ -41,6 +42,11 @@ class InHand:
     def __init__(self) -> None:
         self.locks: set[str] = set()
         self._changed = threading.Condition()
+
+    @property
+    def renders(self) -> bool:
+        """Whether frames are being made."""
+        return any(lock.startswith(f"{RENDER} ") for lock in tuple(self.locks))
 
     @contextlib.contextmanager
     def taking(self, work: Work) -> Iterator[None]:
@@ -84,7 +90,7 @@ def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
         @app.task(name=CHECKUP)
         def checkup(shot_id: int) -> None:
             with in_hand.taking(Work(CHECKUP, shot_id)):
-                run_checkup(hands, shot_id)
+                run_checkup(hands, shot_id, lambda: in_hand.renders)
 
         return app
 
@@ -103,20 +109,30 @@ def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
 
 
 async def _serve(app: procrastinate.App, hands: Hands, in_hand: InHand) -> None:
+    """Until a signal stops what takes frames, or anything fails; what is being done comes to its end."""
     async with app.open_async():
+        working = [asyncio.create_task(_taking_from(app, FRAMES, signals=True)), asyncio.create_task(_taking_from(app, CHECKUPS))]
         rescuing = asyncio.create_task(_rescue_forever(app, hands, in_hand))
         try:
-            await app.run_worker_async(
-                concurrency=1,
-                fetch_job_polling_interval=LOOK_EVERY,
-                update_heartbeat_interval=HEARTBEAT,
-                stalled_worker_timeout=STALLED_AFTER,
-                install_signal_handlers=True,
-            )
+            await asyncio.wait(working, return_when=asyncio.FIRST_COMPLETED)
         finally:
-            rescuing.cancel()
-            with contextlib.suppress(asyncio.CancelledError):
-                await rescuing
+            for task in (*working, rescuing):
+                task.cancel()
+            ended = await asyncio.gather(*working, rescuing, return_exceptions=True)
+    for error in ended:
+        if isinstance(error, Exception):
+            raise error
+
+
+async def _taking_from(app: procrastinate.App, queue: str, signals: bool = False) -> None:
+    await app.run_worker_async(
+        queues=[queue],
+        concurrency=1,
+        fetch_job_polling_interval=LOOK_EVERY,
+        update_heartbeat_interval=HEARTBEAT,
+        stalled_worker_timeout=STALLED_AFTER,
+        install_signal_handlers=signals,
+    )
 
 
 async def _rescue_forever(app: procrastinate.App, hands: Hands, in_hand: InHand) -> None:
