@@ -7,6 +7,7 @@ import pytest
 from bench_client import Bench
 from flask.testing import FlaskClient
 
+from umbrax.store import checkups
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
 from umbrax.web import state as state_of_views
@@ -151,19 +152,28 @@ def test_without_the_demo_on_disk_it_says_how_to_get_it(client: FlaskClient) -> 
     assert (refused.status_code, "bin/start" in refused.get_json()["error"]["message"]) == (400, True)
 
 
-def test_a_list_of_more_shots_than_are_kept_reads_no_document_twice(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_list_of_more_shots_than_are_kept_reads_no_document_twice(bench: Bench, database: Database, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(state_of_views, "KEPT", 1)
+    checkups.order_checkup(database, bench.shot_id, 1)
+    found = [{"rule": rule, "source": "station", "severity": severity} for rule, severity in (("nan", "error"), ("sum-residue", "note"))]
+    checkups.finish(database, bench.shot_id, 1, "done", found)
     first = shows(bench.client)
+    readable = {shot["id"] for show in first.values() for shot in show["shots"] if shot["problem"] is None}
     read: list[int] = []
 
     def noted(database: Database, shot: int, number: int) -> Any:
         read.append(shot)
         return get_revision(database, shot, number)
 
+    def own() -> dict[str, Any]:
+        return next(shot for shot in shows(bench.client)["Ridge Observatory"]["shots"] if shot["id"] == bench.shot_id)
+
     monkeypatch.setattr(state_of_views, "get_revision", noted)
     assert shows(bench.client) == first
-    assert not read
+    assert not readable & set(read)
+    assert own()["findings"] == 1
     bench.edit(["format", "last"], 1040)
-    changed = next(shot for shot in shows(bench.client)["Ridge Observatory"]["shots"] if shot["id"] == bench.shot_id)
-    assert changed["last"] == 1040
-    assert set(read) <= {bench.shot_id}, "no more than what was changed"
+    checkups.finish(database, bench.shot_id, 1, "done", [])
+    changed = own()
+    assert (changed["last"], changed["findings"]) == (1040, 0)
+    assert readable & set(read) <= {bench.shot_id}, "no more than what was changed"

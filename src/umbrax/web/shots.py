@@ -128,15 +128,15 @@ def health() -> Response:
 def summary_of(row: store.ShotRow, checked: checkups.CheckupRow | None, comments: int) -> ShotSummary:
     """A shot that cannot be read is told of in its place, and takes no other with it."""
     try:
-        facts = state().facts(row.id, row.head, _facts)
-        found = open_findings(state().shot(row.id, row.head), checked.findings) if checked and checked.findings else []
+        facts = state().facts(row.id, row.head, "layout", _facts)
+        found = state().facts(row.id, row.head, checked.changed_at, lambda shot: _found(shot, checked)) if checked else 0
     except UmbraxError as error:
         if error.code == "no-database":
             raise
-        facts, found = _unread(f"this shot cannot be read: {error.message}"), []
+        facts, found = _unread(f"this shot cannot be read: {error.message}"), 0
     return ShotSummary(
         **facts, id=row.id, name=row.name, show=row.show, revision=row.head, changed_at=row.changed_at, changed_by=row.changed_by,
-        comments=comments, findings=sum(f.get("severity") != "note" for f in found),
+        comments=comments, findings=found,
     )  # fmt: skip
 
 
@@ -148,6 +148,11 @@ def _facts(shot: Shot) -> dict[str, Any]:
         "fps": layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps, "cards": len(shot.build),
         "sources": [text for name, source in shot.sources.items() if name not in baked for text in (name, source.path)],
     }  # fmt: skip
+
+
+def _found(shot: Shot, checked: checkups.CheckupRow) -> int:
+    """How many warnings and errors of a check-up are open."""
+    return sum(finding.get("severity") != "note" for finding in open_findings(shot, checked.findings))
 
 
 def _unread(problem: str) -> dict[str, Any]:

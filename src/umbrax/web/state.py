@@ -1,7 +1,7 @@
 """What the views share: settings, database, engine, gate, and recently read revisions."""
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Lock
@@ -38,7 +38,7 @@ class State:
     names_tried: Attempts = field(default_factory=Attempts)
     places_tried: Attempts = field(default_factory=lambda: Attempts(FREE_OF_PLACE))
     _revisions: "OrderedDict[tuple[int, int], Shot]" = field(default_factory=OrderedDict)
-    _facts: "OrderedDict[tuple[int, int], Any]" = field(default_factory=OrderedDict)
+    _facts: "OrderedDict[tuple[int, int, Hashable], Any]" = field(default_factory=OrderedDict)
     _folders: dict[int, str] = field(default_factory=dict)
     _added: list[Path] | None = None
     _lock: Lock = field(default_factory=Lock)
@@ -49,12 +49,12 @@ class State:
         found = self._kept(self._revisions, KEPT, key, lambda: get_revision(self.database, shot_id, revision).shot)
         return edits.apply(found, overrides) if overrides else found
 
-    def facts(self, shot_id: int, revision: int, made: Callable[[Shot], Facts]) -> Facts:
-        """What is made of a revision for a list, remembered much longer than its document."""
-        found: Facts = self._kept(self._facts, SUMMED_UP, (shot_id, revision), lambda: made(self.shot(shot_id, revision)))
+    def facts(self, shot_id: int, revision: int, what: Hashable, made: Callable[[Shot], Facts]) -> Facts:
+        """What is made of a revision for a list, remembered by `what` it is and much longer than the document."""
+        found: Facts = self._kept(self._facts, SUMMED_UP, (shot_id, revision, what), lambda: made(self.shot(shot_id, revision)))
         return found
 
-    def _kept(self, kept: "OrderedDict[tuple[int, int], Any]", most: int, key: tuple[int, int], made: Callable[[], Any]) -> Any:
+    def _kept(self, kept: "OrderedDict[Any, Any]", most: int, key: Hashable, made: Callable[[], Any]) -> Any:
         with self._lock:
             if key in kept:
                 kept.move_to_end(key)

@@ -1,8 +1,9 @@
 """Bounds of a setting as its field says them: keys may go past them on their way, as eases that overshoot do, and values may not."""
 
+import math
 from collections.abc import Iterator
 from functools import cache
-from typing import Any, get_args
+from typing import Any, cast, get_args
 
 from annotated_types import Ge, Le
 from pydantic import BaseModel
@@ -23,8 +24,8 @@ def within_bounds(model: type[BaseModel], name: str, value: Any) -> Any:
 def _bounds(model: type[BaseModel], name: str) -> tuple[float, float]:
     field = model.model_fields[name]
     told = [*field.metadata, *_told(field.annotation)]
-    low = max((float(str(one.ge)) for one in told if isinstance(one, Ge)), default=float("-inf"))
-    return low, min((float(str(one.le)) for one in told if isinstance(one, Le)), default=float("inf"))
+    low = max((cast(float, one.ge) for one in told if isinstance(one, Ge)), default=-math.inf)
+    return low, min((cast(float, one.le) for one in told if isinstance(one, Le)), default=math.inf)
 
 
 def _told(annotation: Any) -> Iterator[Any]:

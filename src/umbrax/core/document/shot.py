@@ -16,8 +16,6 @@ from .timing import Frame
 
 LARGEST = 65536
 LONGEST = 1_000_000  # frames
-
-
 Part = Annotated[int, Field(ge=1, le=1_000_000)]  # of a rate
 
 

@@ -25,7 +25,7 @@ Frame = Annotated[int, Field(ge=-FARTHEST, le=FARTHEST)]
 Value = float | tuple[float, ...]
 Way = Annotated[float, Field(ge=-100, le=100)]  # of an ease; below 0 and above 1 it overshoots
 Ease = Literal["hold", "linear", "smooth"] | tuple[Literal["bezier"], Way, Way, Way, Way]
-Key = tuple[int, Any, Ease]
+Key = tuple[Frame, Any, Ease]
 
 
 def bezier_ease(u: float, x1: float, y1: float, x2: float, y2: float) -> float:
@@ -60,7 +60,7 @@ class Keys(BaseModel):
     """`{"keys": [[frame, value, ease], ...]}`: the first and last value hold outside."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
-    keys: tuple[tuple[Frame, Any, Ease], ...] = Field(min_length=1)
+    keys: tuple[Key, ...] = Field(min_length=1)
 
     @model_validator(mode="after")
     def _ordered(self) -> "Keys":

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from ..picture import Picture, Window
 
 HALVING = 256  # uses of the cache after which a picture that rests is worth half
-LARGEST_AREA = 1 << 28
+LARGEST_AREA = 1 << 28  # pixels of a picture, unless told: 4 GB of RGBA
 OFTEN = 16  # uses of a picture that count: what a drag needs again and again outlives what each of its steps leaves behind
 
 
