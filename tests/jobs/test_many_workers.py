@@ -265,10 +265,15 @@ def test_no_render_waits_for_a_check_up_to_end(farm: Farm, database_address: str
         assert (row.state, row.total) == ("running", 300)
         assert row.done < 300, "it was not waited for"
         assert reached(row.done + 2).state == "running", "and it is not lost"
-        checkups.ask_to_stop(farm.database, shot)
     finally:
-        stop(worker)
+        worker.terminate()
+        assert worker.wait(30) == 0, "it leaves off"
     farm.check("a")
+    with farm.database.transaction() as connection:
+        waiting = connection.execute(
+            "select count(*) from procrastinate_jobs where status = 'todo' and args->>'shot_id' = %s", (str(shot),)
+        ).fetchone()
+    assert waiting == (1,), "and another begins anew"
 
 
 def test_kills_at_every_stage_of_a_file_leave_right_frames_and_nothing_else(farm: Farm, database_address: str) -> None:

@@ -27,7 +27,9 @@ export function QueuePage() {
   const renders = query.data?.renders ?? [];
   const waiting = renders.filter((one) => !ENDED.includes(one.state));
   const ended = renders.filter((one) => ENDED.includes(one.state));
-  const workers = query.data?.workers.filter((one) => one.here || one.render_id !== null) ?? [];
+  const workers = (query.data?.workers ?? [])
+    .filter((one) => one.here || one.render_id !== null)
+    .sort((one, other) => Number(other.here) - Number(one.here));
   const first = Math.max(0, ...waiting.map((one) => one.priority));
   const last = Math.min(0, ...waiting.map((one) => one.priority));
   const put = async (render: Queued, priority: number) => {

@@ -24,9 +24,7 @@ export function WorkerRow({ worker, render }: Props) {
           {worker.name}
         </b>
       </div>
-      <p className={worker.here ? "" : "text-coral"}>
-        {worker.here ? doing : `nothing was heard of it since ${ago(worker.seen_at)}`}
-      </p>
+      <p className={worker.here ? "" : "text-coral"}>{worker.here ? doing : `last heard of ${ago(worker.seen_at)}`}</p>
       <p className="value text-quiet">
         {worker.threads} {worker.threads === 1 ? "thread" : "threads"}
       </p>

@@ -41,6 +41,7 @@ class InHand:
 
     def __init__(self) -> None:
         self.locks: set[str] = set()
+        self.ends = threading.Event()  # no more is to be begun
         self._changed = threading.Condition()
 
     @property
@@ -90,7 +91,7 @@ def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
         @app.task(name=CHECKUP)
         def checkup(shot_id: int) -> None:
             with in_hand.taking(Work(CHECKUP, shot_id)):
-                run_checkup(hands, shot_id, lambda: in_hand.renders)
+                run_checkup(hands, shot_id, lambda: in_hand.renders, in_hand.ends.is_set)
 
         return app
 
@@ -109,13 +110,15 @@ def run_worker(address: str | None = None, folders: Sequence[str] = ()) -> None:
 
 
 async def _serve(app: procrastinate.App, hands: Hands, in_hand: InHand) -> None:
-    """Until a signal stops what takes frames, or anything fails; what is being done comes to its end."""
+    """Until a signal stops what takes frames, or anything fails; a chunk of frames comes to its end, a check-up leaves off."""
+    in_hand.ends.clear()
     async with app.open_async():
         working = [asyncio.create_task(_taking_from(app, FRAMES, signals=True)), asyncio.create_task(_taking_from(app, CHECKUPS))]
         rescuing = asyncio.create_task(_rescue_forever(app, hands, in_hand))
         try:
             await asyncio.wait(working, return_when=asyncio.FIRST_COMPLETED)
         finally:
+            in_hand.ends.set()
             for task in (*working, rescuing):
                 task.cancel()
             ended = await asyncio.gather(*working, rescuing, return_exceptions=True)
