@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
+from scipy import ndimage
 from scipy.ndimage import distance_transform_edt
 from skimage.morphology import dilation, disk, erosion, isotropic_dilation, isotropic_erosion
 
@@ -15,11 +16,12 @@ from umbrax.core.document.parameters import MatteRef
 from umbrax.core.kernels.distance import signed_distance
 from umbrax.core.mattes.base import Refine
 from umbrax.core.mattes.combined import combine_sets, combine_values
-from umbrax.core.mattes.refining import levels, reach, refine_planes
-from umbrax.core.picture import Window
+from umbrax.core.mattes.refining import levels, reach, refine_planes, refined
+from umbrax.core.picture import Edge, Picture, Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.steps import Step
 
 PLANE = arrays(np.float32, (3, 4), elements=st.floats(0, 1, width=32))
 
@@ -224,3 +226,18 @@ def test_where_soft_and_crisp_edges_meet_windows_still_agree_bit_for_bit() -> No
     alone = refine_planes(planes(part), settings_, (70 - around, 40 - around))
     inner = (slice(around, around + 20), slice(around, around + 40))
     assert np.array_equal(alone[inner], whole[40 + around : 60 + around, 70 + around : 110 + around])
+
+
+@pytest.mark.parametrize("edge", ["empty", "one"])
+@pytest.mark.parametrize("refine", [Refine(grow=12.0), Refine(grow=-30.0, feather=40.0), Refine(grow=3.0, feather=120.0, invert=True)])
+def test_what_lies_far_beyond_a_matte_need_not_be_made(edge: Edge, refine: Refine) -> None:
+    """The step looks no farther than the matte's border, and gives bit for bit what all that is within reach would give."""
+    rng = np.random.default_rng(8)
+    soft = ndimage.gaussian_filter(rng.random((70, 90)), 3)
+    matte = Picture(planes(np.clip((soft - soft.mean()) * 14 + 0.5, 0, 1).astype(np.float32)), Window(-8, 5, 82, 75), edge)
+    step = refined(Step("m", "matte", matte.window, 3, (), lambda _: (), lambda window, _: matte.crop(window), edge), refine, matte.window)
+    for window in (matte.window, Window(-30, 20, 40, 90), Window(90, 80, 130, 100), Window(10, 20, 30, 35)):
+        around = reach(refine)
+        near = window.grown(around)
+        wanted = refine_planes(matte.crop(near).pixels, refine, (near.x0, near.y0))[around:-around, around:-around]
+        assert np.array_equal(step.run(window, (matte.crop(near.intersect(matte.window)),)).pixels, wanted)

@@ -23,6 +23,7 @@ from .base import Refine
 
 Plane = NDArray[np.float32]
 TURNED, TO_ONE = np.array([-1, -1, 1], np.float32), np.array([1, 1, 0], np.float32)
+RIM = 4  # pixels beyond a matte's border, and what it is moved by, that know of it
 SHIFT = {"in": -0.5, "both": 0.0, "out": 0.5}
 
 
@@ -104,9 +105,11 @@ def refined(step: Step, refine: Refine, display: Window) -> Step:
             domain = domain.union(display).grown(0 if beyond == 1 else 1)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
-        big = given[0].crop(window.grown(around))
-        planes = refine_planes(big.pixels, refine, (big.window.x0, big.window.y0))
-        return Picture(np.ascontiguousarray(planes[around : around + window.height, around : around + window.width]), window, edge)
+        near = window.grown(around)
+        if step.edge != "extend":  # nothing changes any more where the same stands all around
+            near = near.intersect(step.domain.grown(math.ceil(abs(_shift(refine))) + RIM)).union(window)
+        planes = refine_planes(given[0].crop(near).pixels, refine, (near.x0, near.y0))
+        return Picture(np.ascontiguousarray(Picture(planes, near).crop(window).pixels), window, edge)
 
     return Step(
         content_key("refine 2", refine, (step,)), "refined matte", domain, 3, (step,),
