@@ -9,7 +9,7 @@ import numba
 import numpy as np
 import OpenEXR
 import pytest
-from bench_client import Bench
+from bench_client import Bench, patiently
 from flask.testing import FlaskClient
 
 from running import command, let_in, token_of
@@ -372,7 +372,7 @@ def test_eight_threads_get_the_same_pictures_as_one(bench: Bench) -> None:
 
     def ask(number: int) -> None:
         tab = Bench(let_in(bench.client.application.test_client(), token), bench.shot_id)
-        results[number] = tab.look(**orders[number % len(orders)]).data
+        results[number] = patiently(lambda: tab.look(**orders[number % len(orders)])).data
 
     threads = [threading.Thread(target=ask, args=(n,)) for n in range(24)]
     for start in range(0, 24, 8):
