@@ -2,6 +2,7 @@
 
 import tracemalloc
 from collections.abc import Iterator
+from itertools import product
 from typing import Any
 
 import numpy as np
@@ -69,7 +70,7 @@ def tried(kind: str, name: str, value: Any, frame: int) -> tuple[np.ndarray, int
 def test_a_setting_at_its_ends_and_past_them_gives_numbers_in_the_memory_of_a_frame(kind: str) -> None:
     make(shot_of([PLATE, card(STATION, treatments=[{"id": "t", "kind": "grade", "exposure": 1}])]), scene())
     for name, schema in settings(kind):
-        for value, frame in ((value, frame) for value in (*ends(schema), *on_its_way(schema)) for frame in (2, 7)):
+        for value, frame in product((*ends(schema), *on_its_way(schema)), (2, 7)):
             got = tried(kind, name, value, frame)
             if isinstance(got, UmbraxError):
                 assert got.code in REFUSED or "lay the treatment on its input" in got.message, f"{name} {value}: {got}"

@@ -72,7 +72,7 @@ class Engine:
         self.copies = copies
         self.memory = memory_bytes
         self._cache_bytes = cache_bytes
-        self.cache = PictureCache(cache_bytes, memory_bytes // (PIXEL_BYTES * AT_A_TIME // 2))
+        self.cache = PictureCache(cache_bytes, memory_bytes // (2 * PIXEL_BYTES))  # one picture of a step takes half of the memory at the most
         self._area_cache = PictureCache(min(cache_bytes, 256 << 20))
         self.plans = CardPlans()
         self._areas: dict[str, float] = {}
