@@ -7,7 +7,8 @@ import pytest
 from numba.core.runtime import _nrt_python as counting
 from numba.core.runtime import rtsys
 
-from umbrax.core.kernels import colouring, distance, ghosts, ids, placing, pyramid, soft_edges
+from umbrax.core.kernels import arms, colouring, distance, ghosts, ids, placing, pyramid, soft_edges
+from umbrax.core.kernels.points import points_of
 from umbrax.core.lens.apertures import aperture
 from umbrax.core.lens.spreading import spread_through
 from umbrax.core.picture import Picture, Window
@@ -25,6 +26,19 @@ def counted() -> Iterator[None]:
 
 def picture(height: int, channels: int = 4) -> np.ndarray:
     return np.random.default_rng(5).uniform(0.1, 2.0, (height, WIDTH, channels)).astype(np.float32)
+
+
+def lamps(height: int) -> np.ndarray:
+    light = np.zeros((height, WIDTH, 3), np.float32)
+    light[::16, ::16] = 1.0
+    return light
+
+
+def spikes(height: int) -> arms.Arms:
+    window = Window(0, 0, WIDTH, height)
+    found = arms.arms(points_of(lamps(height), window), [20.0, 90.0], True, np.full(3, 0.9, np.float32), 0.25, window)
+    assert isinstance(found, arms.Arms)
+    return found
 
 
 def disc(height: int) -> np.ndarray:
@@ -48,9 +62,11 @@ WORK: dict[str, Callable[[int], object]] = {
     "soft edges": lambda height: soft_edges.moved_levels(disc(height), 0.9),
     "IDs": lambda height: ids.pull(names(height), picture(height, 1)[..., 0][None].repeat(2, 0) / 4, frozenset({1, 2})),
     "pyramid": lambda height: pyramid.spread(picture(height, 3), Window(0, 0, WIDTH, height), [0.5, 0.5], Window(0, 0, WIDTH, height), TINT),
-    "reflections": lambda height: ghosts.enlarged(
-        [(Picture(picture(height, 3), Window(0, 0, WIDTH, height)), 1)] * 2, Window(0, 0, WIDTH, height)
+    "reflections": lambda height: ghosts.enlarged([(Picture(picture(height, 3), Window(0, 0, WIDTH, height)), 1)] * 2).drawn(
+        Window(0, 0, WIDTH, height)
     ),
+    "discs": lambda height: ghosts.spread_over([(Picture(lamps(height), Window(0, 0, WIDTH, height)), disc(8), TINT)]),
+    "spikes": lambda height: spikes(height).drawn(Window(0, 0, WIDTH, height)),
     "placing": lambda height: placing.averaged(picture(height), TURNED, (40, 20), (height // 4, WIDTH // 4)),
     "defocus": lambda height: spread_through(
         Picture(picture(height), Window(0, 0, WIDTH, height)), np.full((height, WIDTH), 3.0, np.float32), DISC, 1.0, 0.0, (False,) * 4

@@ -103,6 +103,10 @@ class Picture:
     def channels(self) -> int:
         return int(self.pixels.shape[2])
 
+    @property
+    def nbytes(self) -> int:
+        return self.pixels.nbytes
+
     def crop(self, window: Window) -> "Picture":
         """These pixels on another window, filled by `edge` where there are none; a view where nothing is filled."""
         if window == self.window:

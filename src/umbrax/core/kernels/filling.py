@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from ..picture import Window
 from . import blank, kernel, ready
-from .pyramid import MARGIN, _down, _up_add
+from .pyramid import MARGIN, _down, enlarged
 
 Pixels = NDArray[np.float32]
 
@@ -50,17 +50,14 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
         fine, at = levels[-1]
         cover = at.scaled(2).grown(MARGIN)
         down = blank(cover.height, cover.width, fine.shape[2])
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, np.ones(cover.width * fine.shape[2], np.float32), down)
+        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, np.ones(fine.shape[2], np.float32), down)
         levels.append((down, cover))
     coarsest, at = levels[-1]
     weight = coarsest[..., -1:]
     values = ready(coarsest[..., :-1] / np.where(weight > 1e-6, weight, 1) * (weight > 1e-6))
     none = np.zeros((1, 1, pixels.shape[2]), np.float32)
     for fine, target in reversed(levels[:-1]):
-        enlarged = blank(target.height, target.width, pixels.shape[2])
-        y, x = target.y0 - 2 * at.y0, target.x0 - 2 * at.x0
-        _up_add(values, y, x, np.float32(1.0), none, 0, 0, np.empty(0, np.float32), enlarged)
-        values, at = _mixed(fine, enlarged), target
+        values, at = _mixed(fine, enlarged(values, at, 1.0, none, target, np.empty(0, np.float32), target)), target
     return values
 
 

@@ -6,6 +6,7 @@ peak changes by 3 % with the place of a point in the grid, where [1 3 3 1] and a
 Levels lie on multiples of 2^k of the frame, so a window's result equals the whole's.
 """
 
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..picture import Picture, Window
 from . import blank, kernel, part, ready
+from .vectors import lay_light
 
 Pixels = NDArray[np.float32]
 MARGIN = 2
@@ -31,13 +33,22 @@ def _share(y: Any, height: Any, weight: Any) -> Any:
     return weight if y >= 0 and y < height else np.float32(0.0)
 
 
+@part
+def _along_row(gains: Any, row: Any) -> None:
+    """A factor for each channel becomes one for every number of a row."""
+    for i in range(row.shape[0]):
+        row[i] = gains[i % gains.shape[0]]
+
+
 @kernel("void(f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1])")
 def _down(fine: Any, off_y: Any, off_x: Any, gains: Any, out: Any) -> None:
     """Coarse pixel j takes the fine ones 2j - 3 .. 2j + 4 (offsets count from the fine array); outside is 0.
 
-    `gains`: a factor for every number of a coarse row.
+    `gains`: a factor for each channel.
     """
     height, width, channels = fine.shape
+    factors = np.empty(out.shape[1] * channels, np.float32)
+    _along_row(gains, factors)
     least, small, middle, large = np.float32(1 / 128), np.float32(7 / 128), np.float32(21 / 128), np.float32(35 / 128)
     pairs = out.shape[1] + 4
     first, last = max(np.int64(0), off_x - 4), min(width, off_x - 4 + 2 * pairs)
@@ -82,63 +93,83 @@ def _down(fine: Any, off_y: Any, off_x: Any, gains: Any, out: Any) -> None:
         for i in range(o.shape[0]):
             o[i] = least * (odd[i] + even_last[i]) + small * (even_before[i] + odd_after[i])
         for i in range(o.shape[0]):
-            o[i] = gains[i] * (o[i] + middle * (odd_before[i] + even_after[i]) + large * (even_here[i] + odd_here[i]))
+            o[i] = factors[i] * (o[i] + middle * (odd_before[i] + even_after[i]) + large * (even_here[i] + odd_here[i]))
 
 
-@kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1])")
-def _up_add(coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, gains: Any, out: Any) -> None:
-    """out = gains x fine + gain x enlarged coarse, outside of which is 0; offsets: the out array's origin within each of the others.
+@kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1], i8, i8, i8, i8, f4, f4[:,:,::1])")
+def _up_add(
+    coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, gains: Any, below: Any, top: Any, left: Any,
+    height: Any, width: Any, amount: Any, out: Any,
+) -> None:  # fmt: skip
+    """gains x fine + gain x enlarged coarse, outside of which is 0; offsets: the origin of what is made within each of the others.
 
-    `gains`: a factor for every number of an out row; with none of them `fine` is not looked at.
+    `gains`: a factor for each channel; with none of them `fine` is not looked at. What is made fills `out`, or where that is RGBA and
+    this is not, `amount` of it is added to `below` where it stands there.
     """
-    channels, width, tall = out.shape[2], out.shape[1], coarse.shape[0]
+    channels, tall = coarse.shape[2], coarse.shape[0]
+    onto = out.shape[2] != channels
     near, centre, far = np.float32(5 / 16), np.float32(10 / 16), np.float32(1 / 16)
     start = off_x >> 1
     pairs = ((width - 1 + off_x) >> 1) - start + 1
     first = max(np.int64(0), start - 1)
     last = max(first, min(coarse.shape[1], start + pairs + 1))
     low, high = (first - start + 1) * channels, (last - start + 1) * channels
-    left, right = max(np.int64(0), -fine_x), min(width, fine.shape[1] - fine_x)
+    begin, end = max(np.int64(0), -fine_x), min(width, fine.shape[1] - fine_x)
+    factors = np.empty(width * channels if gains.shape[0] else 0, np.float32)
+    _along_row(gains, factors)
     for y in prange(np.int64(out.shape[0])):
-        at = np.int64(y) + off_y
-        mid = at >> 1
-        other, third = (mid - 1, mid + 1) if at & 1 == 0 else (mid + 1, mid - 1)
-        a, b = _row(coarse, mid)[first * channels : last * channels], _row(coarse, other)[first * channels : last * channels]
-        c = _row(coarse, third)[first * channels : last * channels]
-        line = np.empty((pairs + 2) * channels, np.float32)
-        line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
-        to = line[low:high]
-        of_mid, of_other, of_third = _share(mid, tall, centre), _share(other, tall, near), _share(third, tall, far)
-        for i in range(to.shape[0]):
-            to[i] = gain * (of_mid * a[i] + of_other * b[i] + of_third * c[i])
-        wide = np.empty(2 * pairs * channels, np.float32)
-        before, here, after = line, line[channels:], line[2 * channels :]
-        if channels == 3:
-            for m in range(pairs):
-                i, k = 6 * m, 3 * m
-                for c in range(3):
-                    left_one, own, right_one = before[k + c], centre * here[k + c], after[k + c]
-                    wide[i + c] = own + (near * left_one + far * right_one)
-                    wide[i + 3 + c] = own + (near * right_one + far * left_one)
-        elif channels == 1:
-            for m in range(pairs):
-                own = centre * here[m]
-                wide[2 * m], wide[2 * m + 1] = own + (near * before[m] + far * after[m]), own + (near * after[m] + far * before[m])
+        line, wide = np.empty((pairs + 2) * channels, np.float32), np.empty((2 * pairs + 1) * channels, np.float32)
+        row, o = np.int64(y) - top, _row(out, np.int64(y))
+        within, made = row >= 0 and row < height, wide[(off_x & 1) * channels :][: width * channels]
+        if within:
+            at = row + off_y
+            mid = at >> 1
+            other, third = (mid - 1, mid + 1) if at & 1 == 0 else (mid + 1, mid - 1)
+            a, b = _row(coarse, mid)[first * channels : last * channels], _row(coarse, other)[first * channels : last * channels]
+            c = _row(coarse, third)[first * channels : last * channels]
+            line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
+            to = line[low:high]
+            of_mid, of_other, of_third = _share(mid, tall, centre), _share(other, tall, near), _share(third, tall, far)
+            for i in range(to.shape[0]):
+                to[i] = gain * (of_mid * a[i] + of_other * b[i] + of_third * c[i])
+            before, here, after = line, line[channels:], line[2 * channels :]
+            if channels == 3:
+                for m in range(pairs):
+                    i, k = 6 * m, 3 * m
+                    for c in range(3):
+                        left_one, own, right_one = before[k + c], centre * here[k + c], after[k + c]
+                        wide[i + c] = own + (near * left_one + far * right_one)
+                        wide[i + 3 + c] = own + (near * right_one + far * left_one)
+            elif channels == 1:
+                for m in range(pairs):
+                    own = centre * here[m]
+                    wide[2 * m], wide[2 * m + 1] = own + (near * before[m] + far * after[m]), own + (near * after[m] + far * before[m])
+            else:
+                for m in range(pairs):
+                    for c in range(channels):
+                        k = m * channels + c
+                        wide[2 * m * channels + c] = centre * here[k] + (near * before[k] + far * after[k])
+                        wide[(2 * m + 1) * channels + c] = centre * here[k] + (near * after[k] + far * before[k])
+            if gains.shape[0] and row + fine_y >= 0 and row + fine_y < fine.shape[0] and end > begin:
+                part, g = made[begin * channels : end * channels], factors[begin * channels : end * channels]
+                add = _row(fine, row + fine_y)[(begin + fine_x) * channels : (end + fine_x) * channels]
+                for i in range(part.shape[0]):
+                    part[i] += g[i] * add[i]
+        if onto:
+            lay_light(made[: 3 * width if within else 0], _row(below, np.int64(y)), amount, left, o)
         else:
-            for m in range(pairs):
-                for c in range(channels):
-                    k = m * channels + c
-                    wide[2 * m * channels + c] = centre * here[k] + (near * before[k] + far * after[k])
-                    wide[(2 * m + 1) * channels + c] = centre * here[k] + (near * after[k] + far * before[k])
-        o, shifted = _row(out, np.int64(y)), wide[(off_x & 1) * channels :]
-        for i in range(o.shape[0]):
-            o[i] = shifted[i]
-        row = np.int64(y) + fine_y
-        if gains.shape[0] and row >= 0 and row < fine.shape[0] and right > left:
-            part, add = o[left * channels : right * channels], _row(fine, row)[(left + fine_x) * channels : (right + fine_x) * channels]
-            g = gains[left * channels : right * channels]
-            for i in range(part.shape[0]):
-                part[i] += g[i] * add[i]
+            for i in range(o.shape[0]):
+                o[i] = made[i]
+
+
+def enlarged(coarse: Pixels, coarse_at: Window, gain: float, fine: Pixels, fine_at: Window, gains: Pixels, window: Window) -> Pixels:
+    """gains x fine + gain x coarse, that on pixels twice as large, on a window; outside of either is 0."""
+    out = blank(window.height, window.width, coarse.shape[2])
+    _up_add(
+        coarse, window.y0 - 2 * coarse_at.y0, window.x0 - 2 * coarse_at.x0, np.float32(gain), fine, window.y0 - fine_at.y0,
+        window.x0 - fine_at.x0, gains, out, 0, 0, window.height, window.width, np.float32(1), out,
+    )  # fmt: skip
+    return out
 
 
 def reach(levels: int) -> int:
@@ -146,12 +177,37 @@ def reach(levels: int) -> int:
     return 6 << levels
 
 
-def _gains(width: int, weight: float, tint: Pixels) -> Pixels:
-    return np.tile(tint * np.float32(weight), width) if weight else np.empty(0, np.float32)
+@dataclass(frozen=True, eq=False)
+class Octaves:
+    """Light spread over the levels of a pyramid, all but the finest put together: its pixels are made where they are wanted."""
+
+    coarse: Pixels
+    coarse_at: Window
+    gain: float
+    fine: Pixels
+    fine_at: Window
+    gains: Pixels  # of the finest level, for each channel; none where it has no part
+
+    @property
+    def nbytes(self) -> int:
+        return self.coarse.nbytes + self.fine.nbytes
+
+    def drawn(self, window: Window) -> Pixels:
+        return enlarged(self.coarse, self.coarse_at, self.gain, self.fine, self.fine_at, self.gains, window)
+
+    def drawn_onto(self, below: Pixels, window: Window, part: Window, amount: float) -> Pixels:
+        out = blank(*below.shape)
+        _up_add(
+            self.coarse, part.y0 - 2 * self.coarse_at.y0, part.x0 - 2 * self.coarse_at.x0, np.float32(self.gain), self.fine,
+            part.y0 - self.fine_at.y0, part.x0 - self.fine_at.x0, self.gains, ready(below), part.y0 - window.y0, part.x0 - window.x0,
+            part.height, part.width, np.float32(amount), out,
+        )  # fmt: skip
+        return out
 
 
-def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels) -> Pixels:
-    """Sum of `weights[k]` x level k of the pyramid x tint, on the window `out`; level 0 is the picture itself.
+def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels, less: float = 0.0) -> Octaves:
+    """Sum of `weights[k]` x level k of the pyramid x tint, of two levels at least, to be drawn within the window `out`; level 0 is the
+    picture itself, and `less` times that is taken away.
 
     The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives; `tint` has a
     factor for each channel.
@@ -160,30 +216,30 @@ def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, ti
     covers = [window]  # of each level what holds any light
     for _ in weights[1:]:
         covers.append(covers[-1].scaled(2).grown(MARGIN))
-    tint, plain = ready(tint), np.ones_like(tint, np.float32)
+    tint, none = ready(tint), np.empty(0, np.float32)
+    plain = np.ones_like(tint)
     for number, cover in enumerate(covers[1:]):
         fine, at = levels[-1]
         coarse = blank(cover.height, cover.width, fine.shape[2])
         # the first step down brings the tint along to all that follow
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, _gains(cover.width, 1.0, plain if number else tint), coarse)
+        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, plain if number else tint, coarse)
         levels.append((coarse, cover))
-    if len(levels) == 1:
-        return Picture(ready(pixels), window).crop(out).pixels * tint * np.float32(weights[0])
-    light: Pixels = levels[-1][0]
-    light_at: Window = levels[-1][1]
+    light, light_at = levels[-1]
     gain = weights[-1]
     wanted: list[Window] = [out]
     for _ in levels[2:]:
         wanted.append(wanted[-1].scaled(2).grown(1))
-    for number in range(len(levels) - 2, -1, -1):
-        fine, at = levels[number]
-        target = wanted[number] if number == 0 else wanted[number].intersect(light_at.grown(1).magnified(2).union(at))
-        if target.empty:
-            return np.zeros((out.height, out.width, pixels.shape[2]), np.float32)
-        result = blank(target.height, target.width, pixels.shape[2])
-        _up_add(
-            light, target.y0 - 2 * light_at.y0, target.x0 - 2 * light_at.x0, np.float32(gain), fine,
-            target.y0 - at.y0, target.x0 - at.x0, _gains(target.width, weights[number], plain if number else tint), result,
-        )  # fmt: skip
-        light, light_at, gain = result, target, 1.0
-    return light
+    for (fine, at), weight, needed in zip(levels[-2:0:-1], weights[-2:0:-1], wanted[:0:-1], strict=True):
+        target = needed.intersect(light_at.grown(1).magnified(2).union(at))
+        if target.empty:  # a dark pixel stands for darkness
+            target = Window(needed.x0, needed.y0, needed.x0 + 1, needed.y0 + 1)
+        light, light_at, gain = enlarged(light, light_at, gain, fine, at, plain * np.float32(weight) if weight else none, target), target, 1.0
+    finest = tint * np.float32(weights[0]) - np.float32(less)
+    return Octaves(light, light_at, gain, *levels[0], finest if finest.any() else none)
+
+
+def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels) -> Pixels:
+    """The same of any number of levels as pixels on the window `out`."""
+    if len(weights) == 1:
+        return Picture(ready(pixels), window).crop(out).pixels * tint * np.float32(weights[0])
+    return octaves(pixels, window, weights, out, tint).drawn(out)

@@ -1,6 +1,7 @@
 """What the compiler does not find by itself: a choice without a branch, and sums over pixels of four channels.
 
-It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, two pixels to one vector operation.
+It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, two pixels to one vector operation. `lay_light` is
+where loops that make light end.
 """
 
 from typing import Any
@@ -9,6 +10,8 @@ from llvmlite import ir
 from numba import types
 from numba.core import cgutils
 from numba.extending import intrinsic
+
+from . import part
 
 FLOAT, INDEX, PLACE = ir.FloatType(), ir.IntType(64), ir.IntType(32)
 FOUR, EIGHT = ir.VectorType(FLOAT, 4), ir.VectorType(FLOAT, 8)
@@ -73,11 +76,60 @@ def _weigh_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
     return context.get_dummy_value()
 
 
+def _add_between(
+    typing: Any, values: Any, at: Any, aside: Any, ahead: Any, w0: Any, w1: Any, w2: Any, w3: Any, sums: Any, to: Any
+) -> Any:  # fmt: skip
+    """Four numbers from `sums[to]` on + w0 x four from `values[at]` on + w1 x those `aside` of them + w2 x those `ahead` + w3 x those that
+    are both.
+
+    Arrays are one-dimensional contiguous float32 and nothing is checked.
+    """
+    index, number = types.int64, types.float32
+    return types.void(values, index, index, index, number, number, number, number, sums, index), _add_between_code
+
+
+def _add_between_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+    _, at, aside, ahead, w0, w1, w2, w3, _, to = args
+
+    def four(number: int, place: Any) -> Any:
+        array = context.make_array(signature.args[number])(context, builder, args[number])
+        return builder.bitcast(builder.gep(array.data, [place]), FOUR.as_pointer())
+
+    def each(weight: Any) -> Any:
+        one = builder.insert_element(ir.Constant(FOUR, ir.Undefined), weight, ir.Constant(PLACE, 0))
+        return builder.shuffle_vector(one, ir.Constant(FOUR, ir.Undefined), ir.Constant(ir.VectorType(PLACE, 4), [0] * 4))
+
+    target = four(8, to)
+    total = builder.load(target, align=4)
+    beside, before = builder.add(at, aside), builder.add(at, ahead)
+    for place, weight in ((at, w0), (beside, w1), (before, w2), (builder.add(beside, ahead), w3)):
+        product = builder.fmul(each(weight), builder.load(four(0, place), align=4), flags=("contract",))
+        total = builder.fadd(total, product, flags=("contract",))
+    builder.store(total, target, align=4)
+    return context.get_dummy_value()
+
+
 def _eight(builder: Any, pointer: Any, place: Any) -> Any:
     return builder.load(builder.bitcast(builder.gep(pointer, [place]), EIGHT.as_pointer()), align=4)
 
 
+add_between: Any = intrinsic(_add_between)
 as_float: Any = intrinsic(_as_float)
 as_half: Any = intrinsic(_as_half)
 choose: Any = intrinsic(_choose)
 weigh_pixels: Any = intrinsic(_weigh_pixels)
+
+
+@part
+def lay_light(light: Any, below: Any, amount: Any, left: Any, out: Any) -> None:
+    """A row of light, three numbers a pixel, added to one of RGBA from the pixel `left` on; alpha stays."""
+    count, first = light.shape[0] // 3, 4 * left
+    for i in range(first):
+        out[i] = below[i]
+    b, o = below[first : first + 4 * count], out[first : first + 4 * count]
+    for x in range(count):
+        i, j = 4 * x, 3 * x
+        o[i], o[i + 1], o[i + 2] = b[i] + amount * light[j], b[i + 1] + amount * light[j + 1], b[i + 2] + amount * light[j + 2]
+        o[i + 3] = b[i + 3]
+    for i in range(first + 4 * count, out.shape[0]):
+        out[i] = below[i]

@@ -74,13 +74,13 @@ class PictureCache:
 
     def put(self, key: str, picture: Picture, seconds: float = 0.0) -> None:
         """Keep a picture; one that is larger than the whole cache is not kept."""
-        size = picture.pixels.nbytes
+        size = picture.nbytes
         if size > self.limit:
             return
         with self._lock:
             old = self._entries.pop(key, None)
             if old is not None:
-                self.size -= old.picture.pixels.nbytes
+                self.size -= old.picture.nbytes
             entry = self._entries[key] = _Entry(picture, math.log2((seconds + 1e-4) / (size + 1)), self._clock)
             self.size += size
             if self.size > self.limit:
@@ -101,7 +101,7 @@ class PictureCache:
                 heapq.heappush(self._order, (entry.worth, key))
                 continue
             del self._entries[key]
-            self.size -= entry.picture.pixels.nbytes
+            self.size -= entry.picture.nbytes
             self.counters.evicted += 1
 
     def shrink_to(self, size: int) -> None:

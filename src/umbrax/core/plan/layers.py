@@ -10,6 +10,7 @@ from ..errors import Where
 from ..joins import laid
 from ..kernels import blank, joining, ready
 from ..picture import Picture
+from ..treatments.drawn_light import DrawnLight
 from .steps import Step, pointwise
 
 
@@ -68,15 +69,23 @@ def with_light(joined: Step, made: Made, opacity: float, where: Where) -> Step:
         return joined
 
     def compute(given: tuple[Picture, ...]) -> Any:
-        pixels, out = given[0].pixels, blank(*given[0].pixels.shape)
+        pixels = given[0].pixels
         for layer, picture in zip(lights, given[1:], strict=True):
-            joining.add_light(ready(pixels), ready(picture.pixels), np.float32(layer.amount * opacity), out)
-            pixels = out
-        return out
+            pixels = _lit(pixels, picture, layer.amount * opacity)
+        return pixels
 
     return pointwise(
         "light 1", [opacity, told(lights)], [joined, *(layer.picture for layer in lights)], compute, channels=4, edge=joined.edge, where=where,
     )  # fmt: skip
+
+
+def _lit(below: Any, light: Picture, amount: float) -> Any:
+    """RGBA plus light without alpha on the same window."""
+    if isinstance(light, DrawnLight):
+        return light.onto(below, amount)
+    out = blank(*below.shape)
+    joining.add_light(ready(below), ready(light.pixels), np.float32(amount), out)
+    return out
 
 
 def joined_layers(made: Made, where: Where) -> Step:

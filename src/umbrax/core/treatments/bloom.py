@@ -14,15 +14,17 @@ from typing import Literal
 
 import numpy as np
 from pydantic import Field, model_validator
+from scipy.optimize import brentq
 
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
 from ..kernels import pyramid
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for, most_of
+from .drawn_light import light_from
 
 WIDEST = 3.0  # sigma of the widest level, in sizes
-HALVINGS = 32  # after them a level is known to 1e-8
+EXACTLY = 1e-9  # to which a level is known
 FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
 
 
@@ -81,11 +83,9 @@ def _weights(finest: float, widest: float, falloff: float) -> list[float]:
     return [share and share * falloff ** (widest - k) for k, share in enumerate(kept)]
 
 
-def _halving(low: float, high: float, too_near: Callable[[float], bool]) -> float:
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if too_near(middle) else (low, middle)
-    return high
+def _where_half(low: float, high: float, held: Callable[[float], float]) -> float:
+    """The level between two at which half of the light is held."""
+    return float(brentq(lambda level: held(level) - 0.5, low, high, xtol=EXACTLY))
 
 
 @lru_cache(maxsize=512)
@@ -94,10 +94,10 @@ def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, .
     widest = math.log2((WIDEST * size) ** 2 + 1) / 2
     inside = _inside(size, math.ceil(widest) + 1)
     if _held(inside, _weights(1.0, widest, falloff)) <= 0.5:
-        widest = _halving(0.0, widest, lambda k: _held(inside, _weights(min(1.0, k), k, falloff)) > 0.5)
+        widest = _where_half(0.0, widest, lambda k: _held(inside, _weights(min(1.0, k), k, falloff)))
         finest = min(1.0, widest)
     else:
-        finest = _halving(1.0, widest, lambda k: _held(inside, _weights(k, widest, falloff)) > 0.5)
+        finest = _where_half(1.0, widest, lambda k: _held(inside, _weights(k, widest, falloff)))
     weights = _weights(finest, widest, falloff)
     total = sum(weights)
     shift = scale.bit_length() - 1
@@ -107,11 +107,11 @@ def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, .
 
 def apply(params: BloomParams, own: Picture, window: Window, scale: int) -> Picture:
     """Spread a plane of light over a window; outside the plane is darkness."""
-    weights = list(level_weights(params.size, params.falloff, scale))
-    light = pyramid.spread(own.pixels, own.window, weights, window, np.array(params.tint, np.float32))
-    if params.conserve:
-        light = light - Picture(own.pixels, own.window).crop(window).pixels
-    return Picture(light, window)
+    weights, tint = list(level_weights(params.size, params.falloff, scale)), np.array(params.tint, np.float32)
+    taken = 1.0 if params.conserve else 0.0
+    if len(weights) == 1:
+        return Picture(Picture(own.pixels, own.window).crop(window).pixels * (tint - np.float32(taken)), window)
+    return light_from(pyramid.octaves(own.pixels, own.window, weights, window, tint, taken), window)
 
 
 def light_reach(size: float, falloff: float, scale: int) -> int:

@@ -6,22 +6,21 @@ tinted and faded.
 """
 
 import math
-from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from typing import Any, Literal
 
-import cv2
 import numpy as np
-from numba import get_num_threads
 from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.camera import middle_of, optical_centre
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number, Point
-from ..kernels.ghosts import enlarged, mirrored
-from ..kernels.points import Points, points_of
+from ..kernels.ghosts import enlarged, mirrored, spread_over
+from ..kernels.points import points_of
 from ..picture import Picture, Window, nothing
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, SpreadParams, Treatment, finer_for
+from .drawn_light import light_from
 
 FURTHEST = 8192  # full-size pixels past what is fed that a copy is kept
 SHARPEST = 0.05  # of its radius over which a disc ends at least
@@ -51,8 +50,8 @@ class ReflectionParams(OfCamera, SpreadParams):
 def disc(radius: float, edge: float) -> NDArray[np.float32]:
     """A disc that falls from 1 to 0 over `edge` pixels about its radius, its sum 1."""
     reach = math.ceil(radius + edge / 2)
-    y, x = np.mgrid[-reach : reach + 1, -reach : reach + 1]
-    flat = np.clip((radius + edge / 2 - np.hypot(x, y)) / max(edge, 1e-6), 0, 1)
+    squares = np.arange(-reach, reach + 1) ** 2
+    flat = np.clip((radius + edge / 2 - np.sqrt(np.add.outer(squares, squares))) / max(edge, 1e-6), 0, 1)
     return np.asarray(flat / flat.sum(), np.float32)
 
 
@@ -69,25 +68,31 @@ def apply(
     points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
     if not points.light.size:
         return nothing(window, 3)
-    with ThreadPoolExecutor(get_num_threads()) as threads:  # a copy is filtered on one processor; the largest, which is the last, first
-        numbers = range(params.count, 0, -1)
-        copies = threads.map(lambda copy: _copy(params, copy, points, middle, half_diagonal / scale, scale), numbers)
-    return Picture(enlarged(list(copies)[::-1], window), window)
+    copies = [_Copy.of(params, number, scale) for number in range(1, params.count + 1)]
+    grids = mirrored(points, middle, [(copy.factors, copy.step) for copy in copies], params.fade, half_diagonal / scale)
+    spread = spread_over([(grid, copy.shape, copy.tint) for grid, copy in zip(grids, copies, strict=True)])
+    return light_from(enlarged([(one, copy.step) for one, copy in zip(spread, copies, strict=True)]), window)
 
 
-def _copy(params: ReflectionParams, copy: int, points: Points, middle: tuple[float, float], far: float, scale: int) -> tuple[Picture, int]:
-    """One of the copies on a grid, and how many pixels a cell of that is wide."""
-    radius = params.size / scale * (1 + copy / params.count) / 2
-    edge = max(radius * max(params.softness, SHARPEST), 1.0)
-    # a grid on which the disc's edge takes three pixels at least: between them it is straight
-    step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
-    k = params.spread * copy / params.count
-    grid, at = mirrored(points, middle, (k * (1 - params.dispersion), k, k * (1 + params.dispersion)), step, params.fade, far)
-    shape = disc(radius / step, edge / step)
-    reach = shape.shape[0] // 2
-    wide = cv2.filter2D(np.pad(grid, ((reach, reach), (reach, reach), (0, 0))), -1, shape, borderType=cv2.BORDER_CONSTANT)
-    wide = np.maximum(wide, 0)  # what a filter by way of frequencies leaves below
-    return Picture(wide * (tint_of(params, copy) / np.float32(step * step * params.count)), at.grown(reach)), step
+@dataclass(frozen=True)
+class _Copy:
+    """The places of one copy by channel, how many pixels a cell of its grid is wide, the disc of a point in cells, and what of its light
+    there is in a pixel."""
+
+    factors: tuple[float, float, float]
+    step: int
+    shape: NDArray[np.float32]
+    tint: NDArray[np.float32]
+
+    @classmethod
+    def of(cls, params: ReflectionParams, number: int, scale: int) -> "_Copy":
+        radius = params.size / scale * (1 + number / params.count) / 2
+        edge = max(radius * max(params.softness, SHARPEST), 1.0)
+        # a grid on which the disc's edge takes three pixels at least: between them it is straight
+        step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
+        k = params.spread * number / params.count
+        factors = (k * (1 - params.dispersion), k, k * (1 + params.dispersion))
+        return cls(factors, step, disc(radius / step, edge / step), tint_of(params, number) / np.float32(params.count * step * step))
 
 
 def _centre(params: ReflectionParams, around: Around) -> dict[str, Any]:

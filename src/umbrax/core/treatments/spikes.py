@@ -13,10 +13,11 @@ from pydantic import Field
 
 from ..document.parameters import number
 from ..document.timing import Number
-from ..kernels.arms import arms
+from ..kernels.arms import Arms, arms
 from ..kernels.points import points_of
-from ..picture import Picture, Window
+from ..picture import Picture, Window, nothing
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
+from .drawn_light import light_from
 
 WAVES = (610.0, 550.0, 465.0)  # nm, of the primaries' dominant wavelengths, rounded
 FAINT = 1e-4  # of its beginning: farther out no room is made for an arm
@@ -46,7 +47,10 @@ def apply(params: SpikesParams, own: Picture, window: Window, scale: int) -> Pic
     keep = np.array([params.falloff ** (1 / length) for length in lengths], np.float32)
     both = params.arms % 2 == 0
     angles = [params.angle + 360 * arm / params.arms for arm in range(params.arms // 2 if both else params.arms)]
-    return Picture(arms(points, angles, both, keep, 1 / params.arms, window), window)
+    made = arms(points, angles, both, keep, 1 / params.arms, window)
+    if made is None:
+        return nothing(window, 3)
+    return light_from(made, window) if isinstance(made, Arms) else Picture(made, window)
 
 
 def extent(params: SpikesParams, scale: int) -> int:
