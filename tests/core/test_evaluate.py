@@ -1,6 +1,7 @@
 """Only what is needed is computed: content keys, windows, the cache, cancellation, broken cards, threads."""
 
 from concurrent.futures import ThreadPoolExecutor
+from typing import Any
 
 import numpy as np
 import pytest
@@ -237,6 +238,19 @@ def test_a_cached_picture_answers_only_for_windows_inside_its_own() -> None:
     cache.put("p", picture(1))
     assert cache.get("p", Window(2, 2, 8, 8)) is not None
     assert cache.get("p", Window(5, 5, 11, 8)) is None
+
+
+@pytest.mark.parametrize("treatment", [{"kind": "soften", "size": 6.0}, {"kind": "smear", "length": 12.0}, {"kind": "warp", "k1": 0.2}])
+def test_a_file_as_a_plate_and_as_a_pass_are_made_apart(treatment: dict[str, Any]) -> None:
+    """The edge of a plate goes on outside the frame, that of a pass does not: what is near it must not come from the other's."""
+    treatments = [{"id": "t", **treatment}]
+    shots = [shot_of([card(one, treatments=treatments)]) for one in (PLATE, {"id": "sky", "picture": {"kind": "pass", "source": "valley"}})]
+    cache = PictureCache(1 << 28)
+    one_after_the_other = [make(shot, scene(), cache=cache).pixels for shot in (*shots, *shots)]
+    alone = [make(shot, scene()).pixels for shot in shots]
+    assert not np.array_equal(alone[0], alone[1])
+    for got, expected in zip(one_after_the_other, alone * 2, strict=True):
+        np.testing.assert_array_equal(got, expected)
 
 
 def test_content_keys_tell_apart_what_differs() -> None:

@@ -66,6 +66,11 @@ class Step:
     work: int = 1
     alpha: "Step | None" = None
 
+    def __post_init__(self) -> None:
+        # what is made of a picture depends on what stands outside it: a plate and a pass of one file are not the same
+        if self.edge != "empty" and not self.key.endswith(self.edge):
+            object.__setattr__(self, "key", f"{self.key} {self.edge}")
+
 
 def plain(value: Any) -> Any:
     """A JSON-able form of anything that goes into a content key."""

@@ -8,6 +8,7 @@ from typing import Protocol
 from ..picture import Picture, Pixels, Window, nothing
 
 PIXEL_BYTES = 12
+MORE = 1.5  # times the memory of its pixels that is worth not writing them
 
 
 class Drawing(Protocol):
@@ -62,6 +63,6 @@ class DrawnLight(Picture):
 
 
 def light_from(drawing: Drawing, window: Window) -> Picture:
-    """A plane of light, to be drawn later where that takes no more memory."""
+    """A plane of light, to be drawn later where that takes little more memory, or less."""
     light = DrawnLight(drawing, window)
-    return light if drawing.nbytes <= window.area * PIXEL_BYTES else Picture(light.pixels, window)
+    return light if drawing.nbytes <= MORE * window.area * PIXEL_BYTES else Picture(light.pixels, window)
