@@ -7,7 +7,9 @@ from hypothesis import strategies as st
 
 from umbrax.core.kernels import blank, joining
 from umbrax.core.kernels.feeding import feed_light
+from umbrax.core.kernels.points import lit_window
 from umbrax.core.kernels.resample import reduce_area, reduce_nearest
+from umbrax.core.picture import Window
 
 WIDTHS = [1, 2, 3, 7, 15, 16, 17, 33, 64, 129]
 
@@ -75,6 +77,22 @@ def test_the_feed_is_what_is_above_the_soft_threshold_in_its_own_colour(threshol
         share = min(soft_threshold(peak, threshold, knee), limit) / peak if peak > 0 else 0
         assert got == pytest.approx(colour * share, abs=2e-5)
         assert got.max() <= limit * (1 + 1e-5)
+
+
+@pytest.mark.parametrize("bright", [[], [(0, 0)], [(4, 7), (9, 20)], [(11, 23)], [(3, 0), (5, 23)]])
+def test_a_feed_knows_what_part_of_it_is_lit(bright: list[tuple[int, int]]) -> None:
+    pixels = random(12, 24, 4, low=0, high=0.5)
+    for y, x in bright:
+        pixels[y, x, 1] = 3.0
+    fed, at = feed_light(pixels, 1.0, 0.0, 10.0), Window(100, 50, 124, 62)
+    looked_for = lit_window(fed.copy(), at)  # a copy is not remembered
+    assert lit_window(fed, at) == looked_for
+    assert (fed[..., 1] > 0).sum() == len(bright)
+    if bright:
+        ys, xs = [y for y, _ in bright], [x for _, x in bright]
+        assert looked_for == Window(100 + min(xs), 50 + min(ys), 101 + max(xs), 51 + max(ys))
+    else:
+        assert looked_for.empty
 
 
 @pytest.mark.parametrize("n", [1, 2, 4, 8])

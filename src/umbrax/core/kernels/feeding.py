@@ -7,13 +7,14 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import blank, kernel, ready
-from .vectors import choose
+from .points import keep_ends
+from .vectors import choose, lit_ends
 
 Pixels = NDArray[np.float32]
 
 
-@kernel("void(f4[:,:,::1], f4, f4, f4, f4[:,:,::1])")
-def _feed(pixels: Any, threshold: Any, knee: Any, limit: Any, out: Any) -> None:
+@kernel("void(f4[:,:,::1], f4, f4, f4, i8[:,::1], f4[:,:,::1])")
+def _feed(pixels: Any, threshold: Any, knee: Any, limit: Any, ends: Any, out: Any) -> None:
     zero, tiny = np.float32(0.0), np.float32(1e-20)
     half_width = threshold * knee
     quarter = np.float32(0.25) / max(half_width, tiny)
@@ -31,6 +32,7 @@ def _feed(pixels: Any, threshold: Any, knee: Any, limit: Any, out: Any) -> None:
             share = choose(fed < limit, fed, limit) / choose(peak > tiny, peak, tiny)
             # alpha is looked at too, so that neighbours are done at once
             o[j], o[j + 1], o[j + 2] = r * share, g * share, b * share + zero * p[i + 3]
+        ends[y, 0], ends[y, 1] = lit_ends(o)
 
 
 def feed_light(pixels: NDArray[np.float32], threshold: float, knee: float, limit: float) -> NDArray[np.float32]:
@@ -38,8 +40,9 @@ def feed_light(pixels: NDArray[np.float32], threshold: float, knee: float, limit
 
     Between them a parabola joins both without a corner. Negatives feed nothing; the fed peak is at most `limit`.
     """
-    out = blank(*pixels.shape[:2], 3)
-    _feed(ready(pixels), np.float32(threshold), np.float32(knee), np.float32(limit), out)
+    out, ends = blank(*pixels.shape[:2], 3), np.empty((pixels.shape[0], 2), np.int64)
+    _feed(ready(pixels), np.float32(threshold), np.float32(knee), np.float32(limit), ends, out)
+    keep_ends(out, ends)
     return out
 
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..picture import Window
 from . import blank, kernel, ready
+from .vectors import lit_ends
 
 Pixels = NDArray[np.float32]
 
@@ -35,19 +36,9 @@ def _count(light: Any, counts: Any) -> None:
 
 @kernel("void(f4[:,:,::1], i8[:,::1])")
 def _ends(light: Any, ends: Any) -> None:
-    """The first number of each row that is not 0, and the one after the last; -1 where all are."""
     length = light.shape[1] * light.shape[2]
     for y in prange(np.int64(light.shape[0])):
-        line = light[y].reshape(length)
-        found = np.int64(0)
-        for i in range(length):
-            found = found + np.int64(line[i] != 0)
-        first, last = (np.int64(0), length) if found else (np.int64(-1), np.int64(-1))
-        while first >= 0 and line[first] == 0:
-            first += 1
-        while last > 0 and line[last - 1] == 0:
-            last -= 1
-        ends[y, 0], ends[y, 1] = first, last
+        ends[y, 0], ends[y, 1] = lit_ends(light[y].reshape(length))
 
 
 Rows = tuple[int, int, int, int]
@@ -60,22 +51,22 @@ def lit_window(light: Pixels, window: Window) -> Window:
     if kept is not None and kept[0]() is light:
         left, top, right, bottom = kept[1]
     else:
-        number = id(light)
-        left, top, right, bottom = part = _lit_part(light)
-        _found[number] = weakref.ref(light, lambda _: _found.pop(number, None)), part
+        ends = np.empty((light.shape[0], 2), np.int64)
+        _ends(ready(light), ends)
+        left, top, right, bottom = keep_ends(light, ends)
     return Window(window.x0 + left, window.y0 + top, window.x0 + right, window.y0 + bottom)
 
 
-def _lit_part(light: Pixels) -> Rows:
-    """The first column and row that hold anything, and those after the last; all 0 where nothing does."""
-    ends = np.empty((light.shape[0], 2), np.int64)
-    _ends(ready(light), ends)
-    rows = np.flatnonzero(ends[:, 0] >= 0)
-    if not rows.size:
-        return 0, 0, 0, 0
-    channels = light.shape[2]
-    left, right = int(ends[rows, 0].min()) // channels, -(-int(ends[rows, 1].max()) // channels)
-    return left, int(rows[0]), right, int(rows[-1]) + 1
+def keep_ends(light: Pixels, ends: NDArray[np.int64]) -> Rows:
+    """Keep what part of a picture is not 0, by the first and the last number of each row that are not (`lit_ends`): the first column and row
+    that hold anything, and those after the last; all 0 where nothing does."""
+    rows, channels, part = np.flatnonzero(ends[:, 0] >= 0), light.shape[2], (0, 0, 0, 0)
+    if rows.size:
+        left, right = int(ends[rows, 0].min()) // channels, -(-int(ends[rows, 1].max()) // channels)
+        part = left, int(rows[0]), right, int(rows[-1]) + 1
+    number = id(light)
+    _found[number] = weakref.ref(light, lambda _: _found.pop(number, None)), part
+    return part
 
 
 @kernel("void(f4[:,:,::1], i8[::1], f8, f8, f8[::1], f8[::1], f4[:,::1])")

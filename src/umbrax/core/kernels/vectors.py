@@ -1,11 +1,12 @@
 """What the compiler does not find by itself: a choice without a branch, and sums over pixels of four channels.
 
-It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, two pixels to one vector operation. `lay_light` is
-where loops that make light end.
+It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, two pixels to one vector operation. `lit_ends`
+and `lay_light` are pieces of loops over planes of light.
 """
 
 from typing import Any
 
+import numpy as np
 from llvmlite import ir
 from numba import types
 from numba.core import cgutils
@@ -118,6 +119,20 @@ as_float: Any = intrinsic(_as_float)
 as_half: Any = intrinsic(_as_half)
 choose: Any = intrinsic(_choose)
 weigh_pixels: Any = intrinsic(_weigh_pixels)
+
+
+@part
+def lit_ends(line: Any) -> Any:
+    """The first number of a row that is not 0, and the one after the last; -1 where all are."""
+    found = np.int64(0)
+    for i in range(line.shape[0]):
+        found = found + np.int64(line[i] != 0)
+    first, last = (np.int64(0), np.int64(line.shape[0])) if found else (np.int64(-1), np.int64(-1))
+    while first >= 0 and line[first] == 0:
+        first += 1
+    while last > 0 and line[last - 1] == 0:
+        last -= 1
+    return first, last
 
 
 @part
