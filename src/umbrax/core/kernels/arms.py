@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..picture import Window
 from . import blank, kernel, lattices, part, ready
+from .drawing import Drawing
 from .points import Points
 from .vectors import add_between, choose, lay_light
 
@@ -141,15 +142,11 @@ def _from_lines(
                     )
             for x in range(width):
                 row[3 * x], row[3 * x + 1], row[3 * x + 2] = sums[4 * x], sums[4 * x + 1], sums[4 * x + 2]
-        if onto:
-            lay_light(row[: 3 * width if within else 0], below[y].reshape(below.shape[1] * 4), amount, left, o)
-        else:
-            for i in range(o.shape[0]):
-                o[i] = row[i]
+        lay_light(row, within, onto, below[y].reshape(below.shape[1] * below.shape[2]), amount, left, o)
 
 
 @dataclass(frozen=True, eq=False)
-class Arms:
+class Arms(Drawing):
     """Arms of light, to be drawn within the window that they were made for."""
 
     lines: Pixels
@@ -161,20 +158,9 @@ class Arms:
     def nbytes(self) -> int:
         return self.lines.nbytes
 
-    def drawn(self, window: Window) -> Pixels:
-        out = blank(window.height, window.width, 3)
-        self._draw(out, window, window, 1.0, out)
-        return out
-
-    def drawn_onto(self, below: Pixels, window: Window, part: Window, amount: float) -> Pixels:
-        out = blank(*below.shape)
-        self._draw(ready(below), window, part, amount, out)
-        return out
-
-    def _draw(self, below: Pixels, window: Window, part: Window, amount: float, out: Pixels) -> None:
+    def _draw(self, part: Window, amount: np.float32, below: Pixels, top: int, left: int, out: Pixels) -> None:
         _from_lines(
-            self.lines, self.ways, self.runs, self.origins, part.x0, part.y0, below, part.y0 - window.y0,
-            part.x0 - window.x0, part.height, part.width, np.float32(amount), out,
+            self.lines, self.ways, self.runs, self.origins, part.x0, part.y0, below, top, left, part.height, part.width, amount, out
         )  # fmt: skip
 
 

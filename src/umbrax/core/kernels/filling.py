@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from ..picture import Window
 from . import blank, kernel, ready
-from .pyramid import MARGIN, _down, enlarged
+from .pyramid import MARGIN, Octaves, _down
 
 Pixels = NDArray[np.float32]
 
@@ -57,7 +57,7 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
     values = ready(coarsest[..., :-1] / np.where(weight > 1e-6, weight, 1) * (weight > 1e-6))
     none = np.zeros((1, 1, pixels.shape[2]), np.float32)
     for fine, target in reversed(levels[:-1]):
-        values, at = _mixed(fine, enlarged(values, at, 1.0, none, target, np.empty(0, np.float32), target)), target
+        values, at = _mixed(fine, Octaves(values, at, 1.0, none, target, np.empty(0, np.float32)).drawn(target)), target
     return values
 
 

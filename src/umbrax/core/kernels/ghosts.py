@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from ..picture import Picture, Window
 from . import blank, kernel, part, ready
+from .drawing import Drawing
 from .points import Points, points_of
 from .vectors import lay_light
 
@@ -208,15 +209,11 @@ def _enlarge(
                     for i in range(length):
                         between[i] += fy * lower[i]
                 _add_enlarged(line, step * (table[n, X0] - 1) + step // 2 - x0, step, row)
-        if onto:
-            lay_light(row[: 3 * width if within else 0], below[y].reshape(below.shape[1] * 4), amount, left, o)
-        else:
-            for i in range(o.shape[0]):
-                o[i] = row[i]
+        lay_light(row, within, onto, below[y].reshape(below.shape[1] * below.shape[2]), amount, left, o)
 
 
 @dataclass(frozen=True, eq=False)
-class Enlarged:
+class Enlarged(Drawing):
     """The sum of grids of light, made large where it is wanted: between the centres of cells it is straight, outside nothing."""
 
     cells: Pixels
@@ -226,21 +223,8 @@ class Enlarged:
     def nbytes(self) -> int:
         return self.cells.nbytes
 
-    def drawn(self, window: Window) -> Pixels:
-        out = blank(window.height, window.width, 3)
-        self._draw(out, window, window, 1.0, out)
-        return out
-
-    def drawn_onto(self, below: Pixels, window: Window, part: Window, amount: float) -> Pixels:
-        out = blank(*below.shape)
-        self._draw(ready(below), window, part, amount, out)
-        return out
-
-    def _draw(self, below: Pixels, window: Window, part: Window, amount: float, out: Pixels) -> None:
-        _enlarge(
-            self.cells, self.table, part.x0, part.y0, below, part.y0 - window.y0, part.x0 - window.x0, part.height, part.width,
-            np.float32(amount), out,
-        )  # fmt: skip
+    def _draw(self, part: Window, amount: np.float32, below: Pixels, top: int, left: int, out: Pixels) -> None:
+        _enlarge(self.cells, self.table, part.x0, part.y0, below, top, left, part.height, part.width, amount, out)
 
 
 def enlarged(grids: Sequence[tuple[Picture, int]]) -> Enlarged:

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from ..picture import Picture, Window
 from . import blank, kernel, part, ready
+from .drawing import Drawing
 from .vectors import lay_light
 
 Pixels = NDArray[np.float32]
@@ -155,21 +156,7 @@ def _up_add(
                 add = _row(fine, row + fine_y)[(begin + fine_x) * channels : (end + fine_x) * channels]
                 for i in range(part.shape[0]):
                     part[i] += g[i] * add[i]
-        if onto:
-            lay_light(made[: 3 * width if within else 0], _row(below, np.int64(y)), amount, left, o)
-        else:
-            for i in range(o.shape[0]):
-                o[i] = made[i]
-
-
-def enlarged(coarse: Pixels, coarse_at: Window, gain: float, fine: Pixels, fine_at: Window, gains: Pixels, window: Window) -> Pixels:
-    """gains x fine + gain x coarse, that on pixels twice as large, on a window; outside of either is 0."""
-    out = blank(window.height, window.width, coarse.shape[2])
-    _up_add(
-        coarse, window.y0 - 2 * coarse_at.y0, window.x0 - 2 * coarse_at.x0, np.float32(gain), fine, window.y0 - fine_at.y0,
-        window.x0 - fine_at.x0, gains, out, 0, 0, window.height, window.width, np.float32(1), out,
-    )  # fmt: skip
-    return out
+        lay_light(made, within, onto, _row(below, np.int64(y)), amount, left, o)
 
 
 def reach(levels: int) -> int:
@@ -178,8 +165,9 @@ def reach(levels: int) -> int:
 
 
 @dataclass(frozen=True, eq=False)
-class Octaves:
-    """Light spread over the levels of a pyramid, all but the finest put together: its pixels are made where they are wanted."""
+class Octaves(Drawing):
+    """gains x fine + gain x coarse, that on pixels twice as large, outside of which is 0: light spread over the levels of a pyramid, all but
+    the finest put together."""
 
     coarse: Pixels
     coarse_at: Window
@@ -192,17 +180,16 @@ class Octaves:
     def nbytes(self) -> int:
         return self.coarse.nbytes + self.fine.nbytes
 
-    def drawn(self, window: Window) -> Pixels:
-        return enlarged(self.coarse, self.coarse_at, self.gain, self.fine, self.fine_at, self.gains, window)
+    @property
+    def channels(self) -> int:
+        return int(self.coarse.shape[2])
 
-    def drawn_onto(self, below: Pixels, window: Window, part: Window, amount: float) -> Pixels:
-        out = blank(*below.shape)
+    def _draw(self, part: Window, amount: np.float32, below: Pixels, top: int, left: int, out: Pixels) -> None:
+        coarse, fine = self.coarse_at, self.fine_at
         _up_add(
-            self.coarse, part.y0 - 2 * self.coarse_at.y0, part.x0 - 2 * self.coarse_at.x0, np.float32(self.gain), self.fine,
-            part.y0 - self.fine_at.y0, part.x0 - self.fine_at.x0, self.gains, ready(below), part.y0 - window.y0, part.x0 - window.x0,
-            part.height, part.width, np.float32(amount), out,
+            self.coarse, part.y0 - 2 * coarse.y0, part.x0 - 2 * coarse.x0, np.float32(self.gain), self.fine, part.y0 - fine.y0,
+            part.x0 - fine.x0, self.gains, below, top, left, part.height, part.width, amount, out,
         )  # fmt: skip
-        return out
 
 
 def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels, less: float = 0.0) -> Octaves:
@@ -233,7 +220,8 @@ def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, t
         target = needed.intersect(light_at.grown(1).magnified(2).union(at))
         if target.empty:  # a dark pixel stands for darkness
             target = Window(needed.x0, needed.y0, needed.x0 + 1, needed.y0 + 1)
-        light, light_at, gain = enlarged(light, light_at, gain, fine, at, plain * np.float32(weight) if weight else none, target), target, 1.0
+        finer = Octaves(light, light_at, gain, fine, at, plain * np.float32(weight) if weight else none)
+        light, light_at, gain = finer.drawn(target), target, 1.0
     finest = tint * np.float32(weights[0]) - np.float32(less)
     return Octaves(light, light_at, gain, *levels[0], finest if finest.any() else none)
 

@@ -136,15 +136,20 @@ def lit_ends(line: Any) -> Any:
 
 
 @part
-def lay_light(light: Any, below: Any, amount: Any, left: Any, out: Any) -> None:
-    """A row of light, three numbers a pixel, added to one of RGBA from the pixel `left` on; alpha stays."""
-    count, first = light.shape[0] // 3, 4 * left
-    for i in range(first):
-        out[i] = below[i]
-    b, o = below[first : first + 4 * count], out[first : first + 4 * count]
-    for x in range(count):
-        i, j = 4 * x, 3 * x
-        o[i], o[i + 1], o[i + 2] = b[i] + amount * light[j], b[i + 1] + amount * light[j + 1], b[i + 2] + amount * light[j + 2]
-        o[i + 3] = b[i + 3]
-    for i in range(first + 4 * count, out.shape[0]):
-        out[i] = below[i]
+def lay_light(light: Any, within: Any, onto: Any, below: Any, amount: Any, left: Any, out: Any) -> None:
+    """A row of light as it is; or `onto` one of RGBA, to which it is added from the pixel `left` on where it lies `within` it, three numbers
+    a pixel; alpha stays."""
+    if onto:
+        count, first = light.shape[0] // 3 if within else 0, 4 * left
+        for i in range(first):
+            out[i] = below[i]
+        b, o = below[first : first + 4 * count], out[first : first + 4 * count]
+        for x in range(count):
+            i, j = 4 * x, 3 * x
+            o[i], o[i + 1], o[i + 2] = b[i] + amount * light[j], b[i + 1] + amount * light[j + 1], b[i + 2] + amount * light[j + 2]
+            o[i + 3] = b[i + 3]
+        for i in range(first + 4 * count, out.shape[0]):
+            out[i] = below[i]
+    else:
+        for i in range(out.shape[0]):
+            out[i] = light[i]

@@ -3,29 +3,11 @@
 What it is drawn from takes less room than its pixels, and drawn onto a picture it need not be written and read once more.
 """
 
-from typing import Protocol
-
+from ..kernels.drawing import Drawing
 from ..picture import Picture, Pixels, Window, nothing
 
 PIXEL_BYTES = 12
 MORE = 1.5  # times the memory of its pixels that is worth not writing them
-
-
-class Drawing(Protocol):
-    """What a plane of light is drawn from."""
-
-    @property
-    def nbytes(self) -> int:
-        """The memory that it holds."""
-        ...
-
-    def drawn(self, window: Window) -> Pixels:
-        """The light on a window, `float32[h, w, 3]`."""
-        ...
-
-    def drawn_onto(self, below: Pixels, window: Window, part: Window, amount: float) -> Pixels:
-        """RGBA on a window plus `amount` of the light on a part of that; alpha stays."""
-        ...
 
 
 class DrawnLight(Picture):
