@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from scipy import ndimage, signal
 
 from arrays import assert_near
+from umbrax.core.kernels import arms as lines
 from umbrax.core.kernels import ghosts, joining
 from umbrax.core.kernels.arms import Arms, arms
 from umbrax.core.kernels.points import Points, points_of
@@ -140,8 +141,25 @@ def test_a_grid_spread_over_discs_is_scipys_correlation_with_one(few: int, monke
     monkeypatch.setattr(ghosts, "FEW", few)
     y, x = np.mgrid[-8:9, -8:9]
     shape = np.clip(7.3 - np.hypot(x, y), 0, 1).astype(np.float32)
-    (got,) = ghosts.spread_over([(lamps(60), shape, np.array([1.0, 0.5, 0.25], np.float32))])
-    assert got.window == LAMPS.grown(8)
+    copy, got = ghosts.Copy((1.0, 1.0, 1.0), 1, shape, np.array([1.0, 0.5, 0.25], np.float32)), np.empty((97, 117, 3), np.float32)
+    ghosts.spread_over([lamps(60)], [copy], [got])
     wide = np.pad(lamps(60).pixels.astype(np.float64), ((8, 8), (8, 8), (0, 0)))
     expected = np.stack([ndimage.correlate(wide[..., c], shape.astype(np.float64), mode="constant") for c in range(3)], axis=2)
-    assert_near(got.pixels, expected * [1.0, 0.5, 0.25], 2e-4)
+    assert_near(got, expected * [1.0, 0.5, 0.25], 2e-4)
+
+
+@pytest.mark.parametrize("what", ["MOST_PLACES", "MOST_BLOCKS"])
+def test_directions_of_too_many_lines_are_done_one_after_the_other(what: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    together = made("spikes", arms=7).pixels
+    monkeypatch.setattr(lines, what, 1)
+    apart = made("spikes", arms=7)
+    assert not isinstance(apart, DrawnLight)
+    assert_near(apart.pixels, together, 1e-6)
+    part = Window(30, 20, 60, 90)
+    np.testing.assert_array_equal(made("spikes", part, arms=7).pixels, apart.crop(part).pixels)
+
+
+def test_copies_that_are_made_apart_are_the_same(monkeypatch: pytest.MonkeyPatch) -> None:
+    together = made("reflections", count=7).pixels
+    monkeypatch.setattr(ghosts, "TOGETHER", 1)
+    np.testing.assert_array_equal(made("reflections", count=7).pixels, together)

@@ -41,6 +41,12 @@ def spikes(height: int) -> arms.Arms:
     return found
 
 
+def reflections(height: int) -> ghosts.Enlarged:
+    window = Window(0, 0, WIDTH, height)
+    copies = [ghosts.Copy((k, k, k), 1, disc(8), TINT) for k in (0.5, 1.0)]
+    return ghosts.reflected(points_of(lamps(height), window), (WIDTH / 2, height / 2), copies, 0.0, 100.0, window)
+
+
 def disc(height: int) -> np.ndarray:
     y, x = np.mgrid[:height, :WIDTH]
     return np.clip(height / 3 - np.hypot(y - height / 2, x - WIDTH / 2) + 0.5, 0, 1).astype(np.float32)
@@ -62,10 +68,8 @@ WORK: dict[str, Callable[[int], object]] = {
     "soft edges": lambda height: soft_edges.moved_levels(disc(height), 0.9),
     "IDs": lambda height: ids.pull(names(height), picture(height, 1)[..., 0][None].repeat(2, 0) / 4, frozenset({1, 2})),
     "pyramid": lambda height: pyramid.spread(picture(height, 3), Window(0, 0, WIDTH, height), [0.5, 0.5], Window(0, 0, WIDTH, height), TINT),
-    "reflections": lambda height: ghosts.enlarged([(Picture(picture(height, 3), Window(0, 0, WIDTH, height)), 1)] * 2).drawn(
-        Window(0, 0, WIDTH, height)
-    ),
-    "discs": lambda height: ghosts.spread_over([(Picture(lamps(height), Window(0, 0, WIDTH, height)), disc(8), TINT)]),
+    "reflections": lambda height: reflections(height).drawn(Window(0, 0, WIDTH, height)),
+    "discs": reflections,
     "spikes": lambda height: spikes(height).drawn(Window(0, 0, WIDTH, height)),
     "placing": lambda height: placing.averaged(picture(height), TURNED, (40, 20), (height // 4, WIDTH // 4)),
     "defocus": lambda height: spread_through(

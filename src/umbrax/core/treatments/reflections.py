@@ -6,7 +6,6 @@ tinted and faded.
 """
 
 import math
-from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
@@ -16,7 +15,7 @@ from pydantic import Field
 from ..document.camera import middle_of, optical_centre
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number, Point
-from ..kernels.ghosts import enlarged, mirrored, spread_over
+from ..kernels.ghosts import Copy, reflected
 from ..kernels.points import points_of
 from ..picture import Picture, Window, nothing
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, SpreadParams, Treatment, finer_for
@@ -68,31 +67,19 @@ def apply(
     points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
     if not points.light.size:
         return nothing(window, 3)
-    copies = [_Copy.of(params, number, scale) for number in range(1, params.count + 1)]
-    grids = mirrored(points, middle, [(copy.factors, copy.step) for copy in copies], params.fade, half_diagonal / scale)
-    spread = spread_over([(grid, copy.shape, copy.tint) for grid, copy in zip(grids, copies, strict=True)])
-    return light_from(enlarged([(one, copy.step) for one, copy in zip(spread, copies, strict=True)]), window)
+    copies = [_copy(params, number, scale) for number in range(1, params.count + 1)]
+    return light_from(reflected(points, middle, copies, params.fade, half_diagonal / scale, window), window)
 
 
-@dataclass(frozen=True)
-class _Copy:
-    """The places of one copy by channel, how many pixels a cell of its grid is wide, the disc of a point in cells, and what of its light
-    there is in a pixel."""
-
-    factors: tuple[float, float, float]
-    step: int
-    shape: NDArray[np.float32]
-    tint: NDArray[np.float32]
-
-    @classmethod
-    def of(cls, params: ReflectionParams, number: int, scale: int) -> "_Copy":
-        radius = params.size / scale * (1 + number / params.count) / 2
-        edge = max(radius * max(params.softness, SHARPEST), 1.0)
-        # a grid on which the disc's edge takes three pixels at least: between them it is straight
-        step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
-        k = params.spread * number / params.count
-        factors = (k * (1 - params.dispersion), k, k * (1 + params.dispersion))
-        return cls(factors, step, disc(radius / step, edge / step), tint_of(params, number) / np.float32(params.count * step * step))
+def _copy(params: ReflectionParams, number: int, scale: int) -> Copy:
+    """One of the copies, counted from 1."""
+    radius = params.size / scale * (1 + number / params.count) / 2
+    edge = max(radius * max(params.softness, SHARPEST), 1.0)
+    # a grid on which the disc's edge takes three pixels at least: between them it is straight
+    step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
+    k = params.spread * number / params.count
+    factors = (k * (1 - params.dispersion), k, k * (1 + params.dispersion))
+    return Copy(factors, step, disc(radius / step, edge / step), tint_of(params, number) / np.float32(params.count * step * step))
 
 
 def _centre(params: ReflectionParams, around: Around) -> dict[str, Any]:
