@@ -35,11 +35,14 @@ def _on(held: Any, keep: Any, more: Any) -> Any:
     return choose(on > TINY, on, np.float32(0.0))
 
 
-@kernel("void(i8[:,::1], i8[::1], f8[::1], f8[::1], f4[:,::1], f4[::1], f4, b1, f4[::1])")
-def _fall_along(blocks: Any, order: Any, along: Any, across: Any, light: Any, keep: Any, share: Any, both: Any, out: Any) -> None:
+@kernel("void(i8[:,::1], i8[::1], i8[::1], f8[::1], f8[::1], f4[:,::1], f4[::1], f4, b1, f4[::1])")
+def _fall_along(
+    blocks: Any, begins: Any, order: Any, along: Any, across: Any, light: Any, keep: Any, share: Any, both: Any, out: Any
+) -> None:  # fmt: skip
     """sum over k >= 0 of (1 - keep) keep^k x the light k places before, and with `both` the same from the other side.
 
     Each point, its place counted `along` and `across` the lines of a direction, gives its light to the four places around it.
+    What is kept of each block begins in `out` where `begins` says.
     """
     zero, one = np.float32(0.0), np.float32(1.0)
     kept, gains = np.empty(HELD, np.float32), np.empty(HELD, np.float32)
@@ -66,7 +69,7 @@ def _fall_along(blocks: Any, order: Any, along: Any, across: Any, light: Any, ke
                     for c in range(3):
                         lines[at + c] += wt * (one - fs) * light[p, c]
                         lines[at + HELD + c] += wt * fs * light[p, c]
-        o = out[blocks[n, lattices.AT] : blocks[n, lattices.AT] + count * HELD]
+        o = out[begins[n] : begins[n] + count * HELD]
         for i in range(HELD):
             held[i] = zero
         for x in range(low + count):
@@ -164,21 +167,18 @@ class Arms(Drawing):
         )  # fmt: skip
 
 
-def arms(points: Points, angles: Sequence[float], both: bool, keep: Pixels, share: float, window: Window) -> Arms | Pixels | None:
-    """What points of light send out at angles, to be drawn within a window, or drawn already where there are too many for that; None
-    where they are none.
+def arms(points: Points, angles: Sequence[float], both: bool, keep: Pixels, share: float, window: Window) -> Arms | Pixels:
+    """What points of light send out at angles, one of each at least, to be drawn within a window, or drawn already where there are too many
+    for that.
 
     Degrees counter-clockwise from the right; with `both` the other way as well. Of each point's light `share` goes each way, and
     `keep[c]` of what there is is left after every pixel of the way.
     """
-    if not points.light.size or window.empty:
-        return None
 
     def in_halves() -> Pixels:
         total = np.zeros((window.height, window.width, 3), np.float32)
         for some in (angles[: len(angles) // 2], angles[len(angles) // 2 :]):
             made = arms(points, some, both, keep, share, window)
-            assert made is not None
             total += made.drawn(window) if isinstance(made, Arms) else made
         return total
 
@@ -191,7 +191,6 @@ def arms(points: Points, angles: Sequence[float], both: bool, keep: Pixels, shar
     if len(angles) > 1 and len(blocks) > MOST_BLOCKS:
         return in_halves()
     room = blocks[:, lattices.COUNT] * HELD
-    blocks[:, lattices.AT] = np.cumsum(room) - room
-    lines = blank(int(room.sum()))
-    _fall_along(blocks, laid.order, laid.along, laid.across, ready(points.light), ready(keep), np.float32(share), both, lines)
-    return Arms(lines, halves, laid.runs, blocks[:, lattices.AT] - blocks[:, lattices.KEPT] * HELD)
+    begins, lines = np.cumsum(room) - room, blank(int(room.sum()))
+    _fall_along(blocks, begins, laid.order, laid.along, laid.across, ready(points.light), ready(keep), np.float32(share), both, lines)
+    return Arms(lines, halves, laid.runs, begins - blocks[:, lattices.KEPT] * HELD)

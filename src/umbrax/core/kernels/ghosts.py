@@ -71,10 +71,11 @@ def _mirrored(
     return [Picture(part, at) for part, at in zip(grids.parts_of(out, table), windows, strict=True)]
 
 
-def _window_of(points: Points, centre: tuple[float, float], factors: tuple[float, float, float], step: int) -> Window:
+def _window_of(extremes: Sequence[tuple[float, float]], centre: tuple[float, float], copy: Copy) -> Window:
+    """Of the grid of a copy what holds all of it; `extremes` of the points, along x and y."""
     low, high = [], []
-    for middle, places in zip(centre, (points.x, points.y), strict=True):
-        ends = [(middle + k * (middle - end)) / step - 0.5 for k in factors for end in (float(places.min()), float(places.max()))]
+    for middle, both in zip(centre, extremes, strict=True):
+        ends = [(middle + k * (middle - end)) / copy.step - 0.5 for k in copy.factors for end in both]
         low.append(math.floor(min(ends)))
         high.append(math.floor(max(ends)) + 2)
     return Window(low[0], low[1], high[0], high[1])
@@ -134,7 +135,8 @@ def reflected(
 ) -> Enlarged:  # fmt: skip
     """Copies of points of light, mirrored at a centre, to be drawn within a window. Of what falls x `far` from the centre
     1 - fade x^2 (3 - 2 x) is left, from there on 1 - fade."""
-    placed = [(copy, _window_of(points, centre, copy.factors, copy.step)) for copy in copies]
+    extremes = [(float(places.min()), float(places.max())) for places in (points.x, points.y)]
+    placed = [(copy, _window_of(extremes, centre, copy)) for copy in copies]
     seen = [(copy, at) for copy, at in placed if not at.grown(copy.reach + 1).magnified(copy.step).intersect(window).empty]
     table, room = grids.table_of([at.grown(copy.reach) for copy, at in seen], [copy.step for copy, _ in seen])
     cells = blank(room)

@@ -7,7 +7,7 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import blank, kernel, part, ready
-from .vectors import choose
+from .vectors import choose, lay_light
 
 Pixels = NDArray[np.float32]
 # Rows are taken as one line of numbers and channels are written out: so the compiler sees neighbours and uses vectors.
@@ -78,11 +78,7 @@ def tuck(below: Any, top: Any, occluder: Any, opacity: Any, out: Any) -> None:
 def add_light(below: Any, light: Any, amount: Any, out: Any) -> None:
     """RGBA plus an alpha-less plane of light; alpha stays."""
     for y in prange(np.int64(below.shape[0])):
-        b, s, o = _flat(below, y), _flat(light, y), _flat(out, y)
-        for x in range(below.shape[1]):
-            i, j = 4 * x, 3 * x
-            o[i], o[i + 1], o[i + 2] = b[i] + amount * s[j], b[i + 1] + amount * s[j + 1], b[i + 2] + amount * s[j + 2]
-            o[i + 3] = b[i + 3]
+        lay_light(_flat(light, y), True, True, _flat(below, y), amount, np.int64(0), _flat(out, y))
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1])")

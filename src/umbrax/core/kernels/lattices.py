@@ -20,8 +20,8 @@ EACH = 4
 SIDE = 1 << EACH  # lines of a block, to which the first of the next one comes
 APART = 1 << 24  # more than there are lines in a direction
 # of each block: the number of its first line, the first place along its lines that is worked on and how many those are,
-# the first place that is kept and how many, room for where that is, and the first and the last of the points whose light may lie on them
-LINE, START, LENGTH, KEPT, COUNT, AT, FIRST, LAST = range(8)
+# the first place that is kept and how many, and the first and the last of the points whose light may lie on them
+LINE, START, LENGTH, KEPT, COUNT, FIRST, LAST = range(7)
 # of each run: its direction, the number of its first line, how many they are, and its first block
 RUN_WAY, RUN_LINE, RUN_COUNT, RUN_BLOCK = range(4)
 
@@ -84,7 +84,7 @@ def laid_out(ways: Places, x: Places, y: Places, window: Window) -> Lattices:
     seen = room > 0
     start = np.where(seen, np.minimum(kept, nearest), kept)
     length = np.where(seen, np.maximum(kept + room, farthest + 2) - start, 0)
-    blocks = [line - way * APART, start, length, kept, room, np.zeros_like(line), first, np.where(seen, last, first)]
+    blocks = [line - way * APART, start, length, kept, room, first, np.where(seen, last, first)]
     return Lattices(runs, np.stack(blocks, axis=1), order.ravel(), across.ravel(), along.ravel())
 
 

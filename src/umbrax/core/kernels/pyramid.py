@@ -13,7 +13,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from ..picture import Picture, Window
+from ..picture import Window
 from . import blank, kernel, part, ready
 from .drawing import Drawing
 from .vectors import lay_light
@@ -193,8 +193,8 @@ class Octaves(Drawing):
 
 
 def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels, less: float = 0.0) -> Octaves:
-    """Sum of `weights[k]` x level k of the pyramid x tint, of two levels at least, to be drawn within the window `out`; level 0 is the
-    picture itself, and `less` times that is taken away.
+    """Sum of `weights[k]` x level k of the pyramid x tint, to be drawn within the window `out`; level 0 is the picture itself, and `less`
+    times that is taken away.
 
     The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives; `tint` has a
     factor for each channel.
@@ -211,7 +211,8 @@ def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, t
         # the first step down brings the tint along to all that follow
         _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, plain if number else tint, coarse)
         levels.append((coarse, cover))
-    light, light_at = levels[-1]
+    # below a single level is darkness
+    light, light_at = levels[-1] if len(levels) > 1 else (np.zeros((1, 1, tint.shape[0]), np.float32), Window(0, 0, 1, 1))
     gain = weights[-1]
     wanted: list[Window] = [out]
     for _ in levels[2:]:
@@ -227,7 +228,5 @@ def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, t
 
 
 def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels) -> Pixels:
-    """The same of any number of levels as pixels on the window `out`."""
-    if len(weights) == 1:
-        return Picture(ready(pixels), window).crop(out).pixels * tint * np.float32(weights[0])
+    """The same as pixels on the window `out`."""
     return octaves(pixels, window, weights, out, tint).drawn(out)

@@ -68,7 +68,7 @@ class Step:
 
     def __post_init__(self) -> None:
         # what is made of a picture depends on what stands outside it: a plate and a pass of one file are not the same
-        if self.edge != "empty" and not self.key.endswith(self.edge):
+        if self.edge != "empty":
             object.__setattr__(self, "key", f"{self.key} {self.edge}")
 
 

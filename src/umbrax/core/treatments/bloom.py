@@ -108,10 +108,7 @@ def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, .
 def apply(params: BloomParams, own: Picture, window: Window, scale: int) -> Picture:
     """Spread a plane of light over a window; outside the plane is darkness."""
     weights, tint = list(level_weights(params.size, params.falloff, scale)), np.array(params.tint, np.float32)
-    taken = 1.0 if params.conserve else 0.0
-    if len(weights) == 1:
-        return Picture(Picture(own.pixels, own.window).crop(window).pixels * (tint - np.float32(taken)), window)
-    return light_from(pyramid.octaves(own.pixels, own.window, weights, window, tint, taken), window)
+    return light_from(pyramid.octaves(own.pixels, own.window, weights, window, tint, 1.0 if params.conserve else 0.0), window)
 
 
 def light_reach(size: float, falloff: float, scale: int) -> int:

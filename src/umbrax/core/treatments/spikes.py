@@ -43,13 +43,13 @@ class SpikesParams(SpreadParams):
 def apply(params: SpikesParams, own: Picture, window: Window, scale: int) -> Picture:
     """The arms of a plane of light on a window; outside the plane is darkness."""
     points = points_of(own.pixels, own.window)
+    if not points.light.size or window.empty:
+        return nothing(window, 3)
     lengths = [params.length / scale * (wave / WAVES[1]) ** params.spread for wave in WAVES]
     keep = np.array([params.falloff ** (1 / length) for length in lengths], np.float32)
     both = params.arms % 2 == 0
     angles = [params.angle + 360 * arm / params.arms for arm in range(params.arms // 2 if both else params.arms)]
     made = arms(points, angles, both, keep, 1 / params.arms, window)
-    if made is None:
-        return nothing(window, 3)
     return light_from(made, window) if isinstance(made, Arms) else Picture(made, window)
 
 
