@@ -7,8 +7,9 @@ VENV=$ROOT/.venv
 export UMBRAX_STATE=$STATE
 export NUMBA_CACHE_DIR=${NUMBA_CACHE_DIR:-$STATE/kernels}
 export NUMBA_THREADING_LAYER=omp
-# threads that wait for the next loop sleep: many requests, or processes of tests, share few processors
-export OMP_WAIT_POLICY=passive
+# threads that wait for the next loop sleep: many requests, or processes of tests, share few processors. For some 50 us they look out
+# for it, and not where a process has more of them than there are processors
+export OMP_WAIT_POLICY=passive GOMP_SPINCOUNT=5000
 export PYTHONUNBUFFERED=1
 # what was compiled is kept: processes come and go, and each would compile all sources anew
 unset PYTHONDONTWRITEBYTECODE

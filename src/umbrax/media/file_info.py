@@ -1,6 +1,7 @@
 """What is known of a picture file: its windows, types, passes and ID layers."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from umbrax.core.picture import Window
 from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
@@ -60,6 +61,7 @@ class FileInfo:
         sizes = {"u8": 1, "u16": 2, "half": 2}
         return sum(found.window.area * sizes.get(kind, 4) for found in self.passes for kind in found.types)
 
+    @cached_property
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
         passes = {p.name: p.pass_info(p.name) for p in self.passes if p.kind != "ids"}

@@ -58,7 +58,7 @@ class SourceFrame:
 
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
-        told = self.main.frame_info()
+        told = self.main.frame_info
         if not self.lost and len(self.files) == 1 and self.files[0] is self.main:
             return told
         text = "\0".join([file.identity for file in self.files] + sorted(str(path) for path in self.lost.values()))

@@ -51,6 +51,8 @@ def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> t
 def with_id_layers(info: FileInfo, names: tuple[str, ...]) -> FileInfo:
     """A file in which these layers count as ID layers although its metadata does not name them."""
     wanted = [name for name in names if name not in info.ids]
+    if not wanted:
+        return info
     metadata = {f"cryptomatte/{number}/name": name for number, name in enumerate(wanted)}
     passes, ids = id_layers(list(info.passes), metadata, Path(info.path))
     if not ids:

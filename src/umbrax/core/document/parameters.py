@@ -17,8 +17,8 @@ class Parameters(BaseModel):
     @model_serializer(mode="wrap")
     def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
         """Only what was set and differs from the default is written, so documents stay short and stable."""
-        written, defaults = handler(self), _defaults(type(self))
-        return {key: value for key, value in written.items() if key not in defaults or getattr(self, key) != defaults[key]}
+        written, defaults, own = handler(self), _defaults(type(self)), vars(self)
+        return {key: value for key, value in written.items() if key not in defaults or own[key] != defaults[key]}
 
 
 @cache

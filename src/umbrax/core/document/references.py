@@ -18,8 +18,8 @@ DEEPEST_BUNDLE = 16
 
 def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
     """The mattes a treatment works through, takes its light from or is drawn of."""
-    values = [getattr(treatment, name) for name in type(treatment).model_fields]
-    return tuple(value.matte if isinstance(value, MatteFeed) else value for value in values if isinstance(value, MatteFeed | MatteRef))
+    values = [value for value in vars(treatment).values() if isinstance(value, MatteFeed | MatteRef)]
+    return tuple(value.matte if isinstance(value, MatteFeed) else value for value in values)
 
 
 def treatment_card(treatment: TreatmentParams) -> str | None:

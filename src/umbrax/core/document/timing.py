@@ -3,7 +3,6 @@
 import hashlib
 import math
 from bisect import bisect_right
-from collections.abc import Iterator
 from itertools import pairwise
 from typing import Annotated, Any, Literal, TypeVar
 
@@ -187,7 +186,7 @@ PLAIN = {float, int, str, bool, type(None)}  # most of what a document holds
 def at_frame(model: ModelType, frame: float) -> ModelType:
     """The model with every animated value, at any depth, replaced by its plain value at this frame."""
     update: dict[str, Any] = {}
-    for name, value in _fields(model):
+    for name, value in vars(model).items():
         resolved = _resolved(value, frame)
         if resolved is not value:
             update[name] = within_bounds(type(model), name, resolved)
@@ -210,11 +209,6 @@ def _resolved(value: Any, frame: float) -> Any:
     return value
 
 
-def _fields(model: BaseModel) -> Iterator[tuple[str, Any]]:
-    for name in type(model).model_fields:
-        yield name, getattr(model, name)
-
-
 Number = Annotated[float, Animated()]
 NumberOrNone = Annotated[float | None, Animated()]  # of which a key always has a value
 Place = Annotated[float, Field(ge=-1e6, le=1e6)]  # pixels
@@ -230,7 +224,7 @@ def keyed_frames(value: Any) -> set[int]:
     if isinstance(value, Flicker):
         return keyed_frames(value.of)
     if isinstance(value, BaseModel):
-        return set().union(*(keyed_frames(getattr(value, name)) for name in type(value).model_fields))
+        return set().union(*map(keyed_frames, vars(value).values()))
     if isinstance(value, dict):
         return set().union(*(keyed_frames(item) for item in value.values()))
     if isinstance(value, tuple | list):

@@ -7,14 +7,12 @@ most light near, the finest levels go.
 """
 
 import math
-from collections.abc import Callable
 from functools import lru_cache
 from operator import mul
 from typing import Literal
 
 import numpy as np
 from pydantic import Field, model_validator
-from scipy.optimize import brentq
 
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
@@ -24,7 +22,6 @@ from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment,
 from .drawn_light import light_from
 
 WIDEST = 3.0  # sigma of the widest level, in sizes
-EXACTLY = 1e-9  # to which a level is known
 FURTHEST = 8.0  # in sizes: beyond it less than 1 % of the light arrives, and no picture is made that large for it
 
 
@@ -66,39 +63,39 @@ def _variance(level: int) -> float:
     return 4.0**level - 1
 
 
-def _inside(radius: float, levels: int) -> list[float]:
-    """The share of a point's light within a radius at each level: 1 - exp(-r^2 / (2 variance)), as of a Gaussian."""
-    return [1.0] + [1 - math.exp(-(radius**2) / (2 * _variance(k))) for k in range(1, levels)]
+def _pulls(radius: float, falloff: float, levels: int) -> list[float]:
+    """What each level weighs, falloff^-k, times how much more than half of its light lies within a radius: a share of
+    1 - exp(-r^2 / (2 variance)) does, as of a Gaussian."""
+    return [0.5] + [falloff**-k * (0.5 - math.exp(-(radius**2) / (2 * _variance(k)))) for k in range(1, levels)]
 
 
-def _held(inside: list[float], weights: list[float]) -> float:
-    """The share of a point's light within the radius that `inside` is of."""
-    return math.fsum(map(mul, weights, inside)) / math.fsum(weights)
-
-
-def _weights(finest: float, widest: float, falloff: float) -> list[float]:
-    """Weights falloff^(widest - k) of the levels from the finest to the widest; a fraction weighs the level beyond it."""
-
-    kept = [max(0.0, min(1.0, 1 - (k - widest), 1 - (finest - k))) for k in range(math.ceil(widest) + 1)]
-    return [share and share * falloff ** (widest - k) for k, share in enumerate(kept)]
-
-
-def _where_half(low: float, high: float, held: Callable[[float], float]) -> float:
-    """The level between two at which half of the light is held."""
-    return float(brentq(lambda level: held(level) - 0.5, low, high, xtol=EXACTLY))
+def _shares(widest: float, pulls: list[float]) -> list[float]:
+    """How much of each level is taken, so that half of the light lies within: from the widest down where too little of it does, from the
+    finest up where too much, levels are left out, the last of them in part."""
+    last = len(pulls) - 1
+    shares = [0.0, *(min(1.0, 1 - (k - widest)) for k in range(1, last + 1))]
+    held = math.fsum(map(mul, shares, pulls))
+    too_wide = held <= 0
+    for k in range(last, 1, -1) if too_wide else range(1, last):
+        without = held - shares[k] * pulls[k]
+        if (without > 0) == too_wide:
+            shares[k] = -without / pulls[k]
+            return shares
+        held, shares[k] = without, 0.0
+    # between the first level and the point itself
+    shares[1] = pulls[0] / (pulls[0] - pulls[1])
+    shares[0] = 1 - shares[1]
+    return shares
 
 
 @lru_cache(maxsize=512)
 def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, ...]:
     """Normalised weights of the pyramid's levels at a scale of 1/n; levels finer than its pixels join its level 0."""
     widest = math.log2((WIDEST * size) ** 2 + 1) / 2
-    inside = _inside(size, math.ceil(widest) + 1)
-    if _held(inside, _weights(1.0, widest, falloff)) <= 0.5:
-        widest = _where_half(0.0, widest, lambda k: _held(inside, _weights(min(1.0, k), k, falloff)))
-        finest = min(1.0, widest)
-    else:
-        finest = _where_half(1.0, widest, lambda k: _held(inside, _weights(k, widest, falloff)))
-    weights = _weights(finest, widest, falloff)
+    shares = _shares(widest, _pulls(size, falloff, math.ceil(widest) + 1))
+    weights = [share * falloff**-k for k, share in enumerate(shares)]
+    while not weights[-1]:
+        weights.pop()
     total = sum(weights)
     shift = scale.bit_length() - 1
     fine, coarse = weights[: shift + 1], weights[shift + 1 :]
