@@ -11,8 +11,10 @@ from pydantic import Field
 from ..document.camera import focal_length, focus, scene_unit, sensor_width, stop
 from ..document.parameters import choice, number
 from ..document.timing import Number
+from ..kernels.edge_light import TOLD_WITHIN, told_by_light
 from ..kernels.radii import radii
 from ..lens.apertures import aperture
+from ..lens.behind import FARTHER, LEAST
 from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
 from ..lens.spreading import goes_on, spread_through
 from ..picture import Picture, Window
@@ -20,7 +22,7 @@ from ..pictures.data_values import NOTHING
 from ..plan.steps import Step
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, ThroughParams, Treatment, finer_for, of_frame
 
-NEARER, FARTHER = (1.0, 0.42, 0.10), (0.10, 0.36, 1.0)  # as what is not in focus is looked at
+NEAR_COLOUR, FAR_COLOUR = (1.0, 0.42, 0.10), (0.10, 0.36, 1.0)  # as what is not in focus is looked at
 SHARPEST, FULL, MOST = 0.5, 3.0, 0.75  # pixels of radius from which it is coloured, over how many more it becomes so, and how much
 USUAL_WIDTH = 1920  # of a frame, where how finely it is previewed depends on it
 
@@ -73,7 +75,7 @@ def shown_focus(params: DefocusParams, own: Picture, window: Window, scale: int,
         return own.crop(window)
     radius = _radius(params, own, display, scale, depth)[..., None] * scale
     light = own.pixels.copy()
-    for colour, blur in ((NEARER, -radius), (FARTHER, radius)):
+    for colour, blur in ((NEAR_COLOUR, -radius), (FAR_COLOUR, radius)):
         part = np.clip((blur - SHARPEST) / FULL, 0, 1) * MOST
         light[..., :3] += (
             np.array(colour, np.float32) * light[..., 3:] * (0.15 + light[..., :3].mean(axis=2, keepdims=True)) - light[..., :3]
@@ -88,7 +90,8 @@ def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, de
         return np.full((window.height, window.width), params.radius / scale, np.float32)
     place = (window.y0 - depth.window.y0, window.x0 - depth.window.x0)
     endless, most = _endless(params, display.width) / scale, _most(params, scale)
-    return radii(own.pixels, depth.pixels, place, params.focus, endless, most, NOTHING)
+    radius = radii(own.pixels, depth.pixels, place, params.focus, endless, most, NOTHING)
+    return told_by_light(own.pixels, radius, LEAST, FARTHER)
 
 
 def blur_of(params: DefocusParams, depth: Picture, display: Window, scale: int) -> NDArray[np.float32]:
@@ -127,7 +130,7 @@ DEFOCUS = TREATMENTS.register(
         "Defocus",
         "spatial",
         DefocusParams,
-        1,
+        2,
         apply,
         lambda params: (params.most if params.mode == "lens" else params.radius) == 0,
         _reach,
@@ -141,4 +144,4 @@ DEFOCUS = TREATMENTS.register(
         summary="as a lens that is focused on one depth",
     )
 )
-FOCUS = replace(DEFOCUS, kind="focus look", apply=shown_focus, whole=False, reach=lambda params, scale: 0, grows=False)
+FOCUS = replace(DEFOCUS, kind="focus look", apply=shown_focus, whole=False, reach=lambda params, scale: TOLD_WITHIN, grows=False)

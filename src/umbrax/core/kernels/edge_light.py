@@ -1,0 +1,178 @@
+"""Pixels at an edge in depth whose light tells that what is nearer has a part in them, though their depth is that of what is behind.
+
+A renderer that takes depth from the middle of a pixel gives it the depth of what happens to be there. Spread as what is behind, the part
+of a bright near thing would make a halo around it.
+"""
+
+from typing import Any
+
+import numpy as np
+from numba import prange
+from numpy.typing import NDArray
+
+from . import blank, kernel, part, ready
+from .vectors import choose
+
+Values = NDArray[np.float32]
+REACH = 2  # pixels on each side in which near and far have to be seen by themselves
+TOLD_WITHIN = REACH + 1  # pixels on each side that say what a pixel is
+OPAQUE = 0.999
+PART = 0.06  # of a pixel, from which what is nearer counts in it
+BRIGHT = 1e-4  # and from which it does where that part is brighter than all the rest
+OFF = 0.15  # of how much near and far differ, that light may lie beside what is between them
+OVER = 3.0  # times as much as what is far changes by itself
+ALIKE = 1e-3  # of the squares of near and far, by which these differ at least
+
+
+@part
+def _behind(z: Any, other: Any, apart: Any) -> Any:
+    """Whether something is so much farther that a lens tells the two apart."""
+    return other >= z + max(apart[0], apart[1] * abs(z))
+
+
+@part
+def _side(z: Any, low: Any, high: Any, apart: Any) -> Any:
+    """-1 of what is near, 1 of what is far, 0 of what is neither."""
+    near = not (_behind(low, z, apart) or _behind(z, low, apart))
+    far = not (_behind(high, z, apart) or _behind(z, high, apart))
+    return -1 if near else 1 if far else 0
+
+
+@part
+def _by_itself(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any) -> Any:
+    """Whether a pixel and all those next to it are opaque and of one side."""
+    alone = True
+    for v in range(max(y - 1, 0), min(y + 2, radius.shape[0])):
+        for u in range(max(x - 1, 0), min(x + 2, radius.shape[1])):
+            alone = alone and light[v, u, 3] >= np.float32(OPAQUE) and _side(radius[v, u], low, high, apart) == side
+    return alone
+
+
+@part
+def _nearest(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any, mean: Any) -> Any:
+    """How many pixels are the nearest of a side that stand by themselves, and the mean of their light and radius."""
+    closest, count = 99, 0
+    for v in range(max(0, y - REACH), min(radius.shape[0], y + REACH + 1)):
+        for u in range(max(0, x - REACH), min(radius.shape[1], x + REACH + 1)):
+            away = (v - y) * (v - y) + (u - x) * (u - x)
+            if away > closest or not _by_itself(light, radius, v, u, low, high, apart, side):
+                continue
+            if away < closest:
+                closest, count = away, 0
+                mean[:] = 0.0
+            count += 1
+            for c in range(3):
+                mean[c] += light[v, u, c]
+            mean[3] += radius[v, u]
+    for c in range(4):
+        mean[c] /= max(count, 1)
+    return count
+
+
+@part
+def _along(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
+    """Where a pixel's light lies from far (0) to near (1), and how far beside that, in how much these differ; -1 where they hardly do."""
+    size, apart, along, own = 0.0, 0.0, 0.0, 0.0
+    for c in range(3):
+        between, from_far = near[c] - far[c], light[y, x, c] - far[c]
+        size += near[c] * near[c] + far[c] * far[c]
+        apart, along, own = apart + between * between, along + between * from_far, own + from_far * from_far
+    if apart <= ALIKE * size:
+        return -1.0, 0.0
+    share = along / apart
+    return share, np.sqrt(max(own / apart - share * share, 0.0))
+
+
+@part
+def _strongest(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, far: Any, near: Any) -> None:
+    """The light and radius of the pixel around that differs most from what is far, if that is a near one: of what is too thin to stand
+    by itself. Otherwise what is far."""
+    most, near[:] = 0.0, far
+    for v in range(max(0, y - REACH), min(radius.shape[0], y + REACH + 1)):
+        for u in range(max(0, x - REACH), min(radius.shape[1], x + REACH + 1)):
+            side, differs = _side(radius[v, u], low, high, apart), 0.0
+            if side == 0 or light[v, u, 3] < np.float32(OPAQUE):
+                continue
+            for c in range(3):
+                differs += (light[v, u, c] - far[c]) ** 2
+            if differs > most:
+                most, near[:] = differs, far
+                if side < 0:
+                    near[0], near[1], near[2], near[3] = light[v, u, 0], light[v, u, 1], light[v, u, 2], radius[v, u]
+
+
+@part
+def _part_of(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
+    """The share of a pixel that is near, if its light is one of near and far together; 0 if not, or if that is hardly any."""
+    share, beside = _along(light, y, x, near, far)
+    bright, rest = 0.0, 0.0
+    for c in range(3):
+        bright, rest = bright + near[c] * near[c], rest + far[c] * far[c]
+    least = BRIGHT if share * share * bright > rest else PART
+    return share if share >= least and share <= 1 + OFF and beside <= OFF else 0.0
+
+
+@part
+def _most(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, near: Any, far: Any) -> Any:
+    """How far the light of what is far by itself lies from `far`, in how much that and `near` differ, at most."""
+    most = 0.0
+    for v in range(max(0, y - REACH), min(radius.shape[0], y + REACH + 1)):
+        for u in range(max(0, x - REACH), min(radius.shape[1], x + REACH + 1)):
+            if _by_itself(light, radius, v, u, low, high, apart, 1):
+                most = max(most, abs(_along(light, v, u, near, far)[0]))
+    return most
+
+
+@part
+def _ends(above: Any, here: Any, below: Any, low: Any, high: Any) -> None:
+    """The least and the largest of three by three pixels, for those of a row."""
+    width = here.shape[0]
+    for x in range(width):
+        less = choose(above[x] < here[x], above[x], here[x])
+        more = choose(above[x] > here[x], above[x], here[x])
+        low[x + 1] = choose(below[x] < less, below[x], less)
+        high[x + 1] = choose(below[x] > more, below[x], more)
+    low[0], low[width + 1], high[0], high[width + 1] = low[1], low[width], high[1], high[width]
+    for x in range(width):
+        less, more = choose(low[x + 1] < low[x], low[x + 1], low[x]), choose(high[x + 1] > high[x], high[x + 1], high[x])
+        low[x], high[x] = choose(low[x + 2] < less, low[x + 2], less), choose(high[x + 2] > more, high[x + 2], more)
+
+
+@kernel("void(f4[:,:,::1], f4[:,::1], f4[::1], f4[:,::1])")
+def _by_light(light: Any, radius: Any, apart: Any, out: Any) -> None:
+    height, width = radius.shape
+    for y in prange(np.int64(height)):
+        near, far, lows, highs = np.empty(4), np.empty(4), np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
+        top, bottom = max(np.int64(y) - 1, np.int64(0)), min(np.int64(y) + 2, height)
+        _ends(radius[top], radius[y], radius[bottom - 1], lows, highs)
+        out[y] = radius[y]
+        for x in range(width):
+            z, low, high = radius[y, x], lows[x], highs[x]
+            if not _behind(low, high, apart) or light[y, x, 3] < np.float32(OPAQUE) or _side(z, low, high, apart) != 1:
+                continue
+            two = True
+            for v in range(top, bottom):
+                for u in range(max(x - 1, 0), min(x + 2, width)):
+                    two = two and _side(radius[v, u], low, high, apart) != 0
+            if not two or not _nearest(light, radius, y, x, low, high, apart, 1, far):
+                continue
+            part = 0.0
+            if _nearest(light, radius, y, x, low, high, apart, -1, near):
+                part = _part_of(light, y, x, near, far)
+            if part == 0.0:
+                _strongest(light, radius, y, x, low, high, apart, far, near)
+                part = _part_of(light, y, x, near, far)
+            if part > 0.0 and part >= OVER * _most(light, radius, y, x, low, high, apart, near, far):
+                out[y, x] = np.float32(near[3])
+
+
+def told_by_light(light: Values, radius: Values, least: float, farther: float) -> Values:
+    """How far pixels of RGBA `light` are spread, `radius` `float32[h, w]` in pixels and negative before the focus, in which one at an edge
+    counts to what is nearer where that has a part in its light.
+
+    At an edge something is farther by `least` pixels of radius and by `farther` of that. Of an opaque pixel on the far side a share a is
+    near, its light being a x near + (1 - a) x far, as they are beside it by themselves: the usual model of a matte.
+    """
+    out = blank(*radius.shape)
+    _by_light(ready(light), ready(radius), np.array([least, farther], np.float32), out)
+    return out
