@@ -8,6 +8,7 @@ from numba.core.runtime import _nrt_python as counting
 from numba.core.runtime import rtsys
 
 from umbrax.core.kernels import arms, colouring, distance, ghosts, ids, placing, pyramid, soft_edges
+from umbrax.core.kernels.edge_light import told_by_light
 from umbrax.core.kernels.points import points_of
 from umbrax.core.lens.apertures import aperture
 from umbrax.core.lens.spreading import spread_through
@@ -72,10 +73,16 @@ WORK: dict[str, Callable[[int], object]] = {
     "discs": reflections,
     "spikes": lambda height: spikes(height).drawn(Window(0, 0, WIDTH, height)),
     "placing": lambda height: placing.averaged(picture(height), TURNED, (40, 20), (height // 4, WIDTH // 4)),
+    "edges": lambda height: told_by_light(np.ceil(picture(height)), edges(height), 0.5, 0.1),
     "defocus": lambda height: spread_through(
         Picture(picture(height), Window(0, 0, WIDTH, height)), np.full((height, WIDTH), 3.0, np.float32), DISC, 1.0, 0.0, (False,) * 4
     ),
 }
+
+
+def edges(height: int) -> np.ndarray:
+    """An order with an edge every ten pixels."""
+    return np.where(np.arange(WIDTH) % 20 < 10, 0, 4).astype(np.float32)[None].repeat(height, axis=0)
 
 
 def taken(work: Callable[[int], object], height: int) -> int:

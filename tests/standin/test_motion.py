@@ -5,8 +5,9 @@ from functools import cache
 
 import cv2
 import numpy as np
+import pytest
 
-from arrays import ArraySource, element, made_of
+from arrays import ArraySource, disc, element, made_of
 from umbrax.core.colour import srgb_from_linear
 from umbrax.standin.frames import Frame, render
 from umbrax.standin.scene import BOX, Scene, Thing, balloon, instance, move, observatory, scale
@@ -97,6 +98,29 @@ def wall_seen(always: np.ndarray) -> np.ndarray:
     }  # fmt: skip
     treatment = {"id": "m", "kind": "motion_blur", "shutter": SHUTTER}
     return made_of([element("station", treatments=[treatment])], {"station": ArraySource(passes)})[..., 0]
+
+
+@pytest.mark.parametrize("with_depth", [True, False])
+@pytest.mark.parametrize("light", [0.9, 20.0])
+def test_nothing_of_what_moves_stays_in_the_pixels_that_it_shares(light: float, with_depth: bool) -> None:
+    """Motion is that of the middle of each pixel: the still ones at a ball's edge hold some of its light. Against the mean of 49 places."""
+    size, way, still = 96, 24.0, 0.2
+
+    def at(x: float) -> np.ndarray:
+        cover = disc(size, size, size / 2 - 0.2, size / 2 + 0.3 + x, 8.0, samples=16)
+        return cover * light + (1 - cover) * still
+
+    inside = disc(size, size, size / 2 - 0.2, size / 2 + 0.3, 8.0, samples=16) > 0.5
+    passes = {
+        "rgba": ("beauty", np.dstack([at(0.0)] * 3 + [np.ones((size, size))]).astype(np.float32)),
+        "motion": ("motion", np.dstack([inside * way, 0 * inside, 0 * inside]).astype(np.float32)),
+        "depth": ("depth", np.where(inside, 5.0, 50.0).astype(np.float32)[..., None]),
+    }
+    if not with_depth:
+        del passes["depth"]
+    got = made_of([element("station", treatments=[{"id": "m", "kind": "motion_blur", "shutter": 1.0}])], {"station": ArraySource(passes)})
+    wanted = np.mean([at(x) for x in np.linspace(-way / 2, way / 2, 49)], axis=0)
+    assert np.abs(got[..., 0] - wanted).max() < 0.04 * light
 
 
 def test_without_depth_what_moves_faster_lies_in_front() -> None:

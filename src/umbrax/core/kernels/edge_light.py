@@ -1,7 +1,7 @@
 """Pixels at an edge in depth whose light tells that what is nearer has a part in them, though their depth is that of what is behind.
 
-A renderer that takes depth from the middle of a pixel gives it the depth of what happens to be there. Spread as what is behind, the part
-of a bright near thing would make a halo around it.
+A renderer that takes depth and motion from the middle of a pixel gives it those of what happens to be there. Spread as what is behind,
+the part of a bright near thing would make a halo around it; it would stand still where the thing moves.
 """
 
 from typing import Any
@@ -10,7 +10,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import blank, kernel, part, ready
+from . import blocks_of, kernel, part, ready
 from .vectors import choose
 
 Values = NDArray[np.float32]
@@ -39,34 +39,33 @@ def _side(z: Any, low: Any, high: Any, apart: Any) -> Any:
 
 
 @part
-def _by_itself(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any) -> Any:
+def _by_itself(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any) -> Any:
     """Whether a pixel and all those next to it are opaque and of one side."""
     alone = True
-    for v in range(max(y - 1, 0), min(y + 2, radius.shape[0])):
-        for u in range(max(x - 1, 0), min(x + 2, radius.shape[1])):
-            alone = alone and light[v, u, 3] >= np.float32(OPAQUE) and _side(radius[v, u], low, high, apart) == side
+    for v in range(max(y - 1, 0), min(y + 2, order.shape[0])):
+        for u in range(max(x - 1, 0), min(x + 2, order.shape[1])):
+            alone = alone and light[v, u, 3] >= np.float32(OPAQUE) and _side(order[v, u], low, high, apart) == side
     return alone
 
 
 @part
-def _nearest(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any, mean: Any) -> Any:
-    """How many pixels are the nearest of a side that stand by themselves, and the mean of their light and radius."""
-    closest, count = 99, 0
-    for v in range(max(0, y - REACH), min(radius.shape[0], y + REACH + 1)):
-        for u in range(max(0, x - REACH), min(radius.shape[1], x + REACH + 1)):
+def _nearest(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any, mean: Any) -> Any:
+    """The number of the nearest pixel of a side that stands by itself, -1 if there is none, and the mean light of those as near."""
+    closest, count, found = 99, 0, np.int64(-1)
+    for v in range(max(0, y - REACH), min(order.shape[0], y + REACH + 1)):
+        for u in range(max(0, x - REACH), min(order.shape[1], x + REACH + 1)):
             away = (v - y) * (v - y) + (u - x) * (u - x)
-            if away > closest or not _by_itself(light, radius, v, u, low, high, apart, side):
+            if away > closest or not _by_itself(light, order, v, u, low, high, apart, side):
                 continue
             if away < closest:
-                closest, count = away, 0
+                closest, count, found = away, 0, np.int64(v) * order.shape[1] + u
                 mean[:] = 0.0
             count += 1
             for c in range(3):
                 mean[c] += light[v, u, c]
-            mean[3] += radius[v, u]
-    for c in range(4):
+    for c in range(3):
         mean[c] /= max(count, 1)
-    return count
+    return found
 
 
 @part
@@ -84,21 +83,22 @@ def _along(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
 
 
 @part
-def _strongest(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, far: Any, near: Any) -> None:
-    """The light and radius of the pixel around that differs most from what is far, if that is a near one: of what is too thin to stand
-    by itself. Otherwise what is far."""
-    most, near[:] = 0.0, far
-    for v in range(max(0, y - REACH), min(radius.shape[0], y + REACH + 1)):
-        for u in range(max(0, x - REACH), min(radius.shape[1], x + REACH + 1)):
-            side, differs = _side(radius[v, u], low, high, apart), 0.0
+def _strongest(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, far: Any, near: Any) -> Any:
+    """The number and light of the pixel around that differs most from what is far, if that is a near one: of what is too thin to stand
+    by itself. Otherwise -1."""
+    most, found = 0.0, np.int64(-1)
+    for v in range(max(0, y - REACH), min(order.shape[0], y + REACH + 1)):
+        for u in range(max(0, x - REACH), min(order.shape[1], x + REACH + 1)):
+            side, differs = _side(order[v, u], low, high, apart), 0.0
             if side == 0 or light[v, u, 3] < np.float32(OPAQUE):
                 continue
             for c in range(3):
                 differs += (light[v, u, c] - far[c]) ** 2
             if differs > most:
-                most, near[:] = differs, far
-                if side < 0:
-                    near[0], near[1], near[2], near[3] = light[v, u, 0], light[v, u, 1], light[v, u, 2], radius[v, u]
+                most, found = differs, np.int64(v) * order.shape[1] + u if side < 0 else np.int64(-1)
+                for c in range(3):
+                    near[c] = light[v, u, c]
+    return found
 
 
 @part
@@ -113,12 +113,12 @@ def _part_of(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
 
 
 @part
-def _most(light: Any, radius: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, near: Any, far: Any) -> Any:
+def _most(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, near: Any, far: Any) -> Any:
     """How far the light of what is far by itself lies from `far`, in how much that and `near` differ, at most."""
     most = 0.0
-    for v in range(max(0, y - REACH), min(radius.shape[0], y + REACH + 1)):
-        for u in range(max(0, x - REACH), min(radius.shape[1], x + REACH + 1)):
-            if _by_itself(light, radius, v, u, low, high, apart, 1):
+    for v in range(max(0, y - REACH), min(order.shape[0], y + REACH + 1)):
+        for u in range(max(0, x - REACH), min(order.shape[1], x + REACH + 1)):
+            if _by_itself(light, order, v, u, low, high, apart, 1):
                 most = max(most, abs(_along(light, v, u, near, far)[0]))
     return most
 
@@ -138,41 +138,51 @@ def _ends(above: Any, here: Any, below: Any, low: Any, high: Any) -> None:
         low[x], high[x] = choose(low[x + 2] < less, low[x + 2], less), choose(high[x + 2] > more, high[x + 2], more)
 
 
-@kernel("void(f4[:,:,::1], f4[:,::1], f4[::1], f4[:,::1])")
-def _by_light(light: Any, radius: Any, apart: Any, out: Any) -> None:
-    height, width = radius.shape
-    for y in prange(np.int64(height)):
-        near, far, lows, highs = np.empty(4), np.empty(4), np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
-        top, bottom = max(np.int64(y) - 1, np.int64(0)), min(np.int64(y) + 2, height)
-        _ends(radius[top], radius[y], radius[bottom - 1], lows, highs)
-        out[y] = radius[y]
-        for x in range(width):
-            z, low, high = radius[y, x], lows[x], highs[x]
-            if not _behind(low, high, apart) or light[y, x, 3] < np.float32(OPAQUE) or _side(z, low, high, apart) != 1:
-                continue
-            two = True
-            for v in range(top, bottom):
-                for u in range(max(x - 1, 0), min(x + 2, width)):
-                    two = two and _side(radius[v, u], low, high, apart) != 0
-            if not two or not _nearest(light, radius, y, x, low, high, apart, 1, far):
-                continue
-            part = 0.0
-            if _nearest(light, radius, y, x, low, high, apart, -1, near):
-                part = _part_of(light, y, x, near, far)
-            if part == 0.0:
-                _strongest(light, radius, y, x, low, high, apart, far, near)
-                part = _part_of(light, y, x, near, far)
-            if part > 0.0 and part >= OVER * _most(light, radius, y, x, low, high, apart, near, far):
-                out[y, x] = np.float32(near[3])
+@part
+def _of_row(light: Any, order: Any, y: Any, apart: Any, near: Any, far: Any, lows: Any, highs: Any, out: Any) -> None:
+    height, width = order.shape
+    top, bottom = max(y - 1, 0), min(y + 2, height)
+    _ends(order[top], order[y], order[bottom - 1], lows, highs)
+    for x in range(width):
+        out[x] = y * width + x
+    for x in range(width):
+        z, low, high = order[y, x], lows[x], highs[x]
+        if not _behind(low, high, apart) or light[y, x, 3] < np.float32(OPAQUE) or _side(z, low, high, apart) != 1:
+            continue
+        two = True
+        for v in range(top, bottom):
+            for u in range(max(x - 1, 0), min(x + 2, width)):
+                two = two and _side(order[v, u], low, high, apart) != 0
+        if not two or _nearest(light, order, y, x, low, high, apart, 1, far) < 0:
+            continue
+        part, found = 0.0, _nearest(light, order, y, x, low, high, apart, -1, near)
+        if found >= 0:
+            part = _part_of(light, y, x, near, far)
+        if part == 0.0:
+            found = _strongest(light, order, y, x, low, high, apart, far, near)
+            part = _part_of(light, y, x, near, far) if found >= 0 else 0.0
+        if part > 0.0 and part >= OVER * _most(light, order, y, x, low, high, apart, near, far):
+            out[x] = found
 
 
-def told_by_light(light: Values, radius: Values, least: float, farther: float) -> Values:
-    """How far pixels of RGBA `light` are spread, `radius` `float32[h, w]` in pixels and negative before the focus, in which one at an edge
-    counts to what is nearer where that has a part in its light.
+@kernel("void(f4[:,:,::1], f4[:,::1], f4[::1], i8, i8[:,::1])")
+def _by_light(light: Any, order: Any, apart: Any, blocks: Any, out: Any) -> None:
+    height, wide = order.shape[0], order.shape[1] + 2
+    each = (height + blocks - 1) // blocks
+    for block in prange(blocks):
+        near, far, lows, highs = np.empty(3), np.empty(3), np.empty(wide, np.float32), np.empty(wide, np.float32)
+        for y in range(np.int64(block) * each, min(height, np.int64(block) * each + each)):
+            _of_row(light, order, y, apart, near, far, lows, highs, out[y])
 
-    At an edge something is farther by `least` pixels of radius and by `farther` of that. Of an opaque pixel on the far side a share a is
-    near, its light being a x near + (1 - a) x far, as they are beside it by themselves: the usual model of a matte.
+
+def told_by_light(light: Values, order: Values, least: float, farther: float) -> NDArray[np.int64]:
+    """Of each pixel of RGBA `light` the number, counted row by row, of the one that says how far away it is: at an edge that of what is
+    nearer, where this has a part in its light, else its own.
+
+    `order` `float32[h, w]` rises with the distance; at an edge something is farther by `least` of it, and by `farther` times it. Of an
+    opaque pixel on the far side a share a is near, its light being a x near + (1 - a) x far, as they are beside it by themselves: the usual
+    model of a matte.
     """
-    out = blank(*radius.shape)
-    _by_light(ready(light), ready(radius), np.array([least, farther], np.float32), out)
+    out = np.empty(order.shape, np.int64)
+    _by_light(ready(light), ready(order), np.array([least, farther], np.float32), blocks_of(len(order)), out)
     return out

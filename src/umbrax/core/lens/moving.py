@@ -7,10 +7,11 @@ from numpy.typing import NDArray
 
 from ..kernels import blank, ready
 from ..kernels.behind import holds_nothing
+from ..kernels.edge_light import told_by_light
 from ..kernels.radii import surrounded
 from ..kernels.spreading import spread_lines
 from ..picture import Picture
-from .behind import nearest_behind, with_behind
+from .behind import FARTHER, LEAST, nearest_behind, with_behind
 from .spreading import Sides, by_blocks, padded
 
 Values = NDArray[np.float32]
@@ -23,16 +24,13 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     `order` `float32[h, w]` rises with the distance, infinite where nothing stands; `on` says of which sides the picture goes on past
     its window, where it is cut off and does not end. Grown by how far anything is spread.
     """
-    way = way.copy()
+    place = _in_slices(order, holds_nothing(own.pixels))
+    told = told_by_light(own.pixels, place, LEAST, FARTHER)
+    place, way = place.reshape(-1)[told], way.reshape(-1, 2)[told]
     way[holds_nothing(own.pixels)] = 0
     reach = math.ceil(float(np.abs(way).max(initial=0)) / 2) + 1
-    light, order, _ = surrounded(own.pixels, order, reach, on)
-    way = padded(way, reach, on)
-    known = np.isfinite(order)
-    low, high = float(order.min(where=known, initial=np.inf)), float(order.max(where=known, initial=-np.inf))
-    step = max(high - low, 1e-3) / SLICES
-    # in slices; what is endless comes after all of them
-    place = np.minimum((order - np.float32(low if known.any() else 0)) / np.float32(step), np.float32(SLICES + 1))
+    light, place, _ = surrounded(own.pixels, place, reach, on)
+    place, way = np.minimum(place, np.float32(SLICES + 1)), padded(way, reach, on)
     between = np.arange(1, SLICES + 1, dtype=np.float32)
     far = (np.hypot(way[..., 0], way[..., 1]) / 2).astype(np.float32, copy=False)
     found = nearest_behind(place, far, between)
@@ -47,3 +45,12 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     )  # fmt: skip
     np.minimum(out[..., 3], 1, out=out[..., 3])
     return Picture(out, own.window.grown(reach), own.edge)
+
+
+def _in_slices(order: Values, nothing: NDArray[np.bool_]) -> Values:
+    """An order in slices, from 0 to `SLICES`, by what there is; what is endless comes after all of them."""
+    known = np.isfinite(order) & ~nothing
+    low, high = float(order.min(where=known, initial=np.inf)), float(order.max(where=known, initial=-np.inf))
+    step = max(high - low, 1e-3) / SLICES
+    places: Values = (order - np.float32(low if known.any() else 0)) / np.float32(step)
+    return np.minimum(places, np.float32(SLICES + 1))

@@ -91,7 +91,7 @@ def _radius(params: DefocusParams, own: Picture, display: Window, scale: int, de
     place = (window.y0 - depth.window.y0, window.x0 - depth.window.x0)
     endless, most = _endless(params, display.width) / scale, _most(params, scale)
     radius = radii(own.pixels, depth.pixels, place, params.focus, endless, most, NOTHING)
-    return told_by_light(own.pixels, radius, LEAST, FARTHER)
+    return radius.reshape(-1)[told_by_light(own.pixels, radius, LEAST, FARTHER)]
 
 
 def blur_of(params: DefocusParams, depth: Picture, display: Window, scale: int) -> NDArray[np.float32]:

@@ -69,7 +69,7 @@ TREATMENTS.register(
         "Motion blur",
         "spatial",
         MotionBlurParams,
-        1,
+        2,
         apply,
         lambda params: params.shutter == 0 or params.gain == 0 or params.most == 0,
         lambda params, scale: math.ceil(params.most / scale / 2) + 2,
