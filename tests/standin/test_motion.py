@@ -123,5 +123,40 @@ def test_nothing_of_what_moves_stays_in_the_pixels_that_it_shares(light: float, 
     assert np.abs(got[..., 0] - wanted).max() < 0.04 * light
 
 
+@pytest.mark.parametrize("depth", ["none", "of the middle", "of what is there"])
+def test_the_rim_of_an_element_moves_with_it(depth: str) -> None:
+    """A pixel covered in part whose middle saw nothing has the motion of nothing; with IDs its depth is told, but not its motion."""
+    size, way = 96, 24.0
+
+    def at(x: float) -> np.ndarray:
+        return disc(size, size, size / 2 - 0.2, size / 2 + 0.3 + x, 8.0, samples=16)
+
+    inside = at(0.0) > 0.5
+    passes = {
+        "rgba": ("beauty", np.dstack([at(0.0) * 0.9] * 3 + [at(0.0)]).astype(np.float32)),
+        "motion": ("motion", np.dstack([inside * way, 0 * inside, 0 * inside]).astype(np.float32)),
+        "depth": ("depth", np.where(inside if depth == "of the middle" else at(0.0) > 0, 5.0, np.inf).astype(np.float32)[..., None]),
+    }
+    if depth == "none":
+        del passes["depth"]
+    got = made_of([element("station", treatments=[{"id": "m", "kind": "motion_blur", "shutter": 1.0}])], {"station": ArraySource(passes)})
+    wanted = np.mean([at(x) for x in np.linspace(-way / 2, way / 2, 49)], axis=0)
+    assert np.abs(got[..., 3] - wanted).max() < 0.03
+
+
+def test_what_stands_still_at_another_depth_stays_beside_what_moves() -> None:
+    """Glass that stands still before a ball that flies past, one beside the other: each its own thing, as depth says."""
+    passes = {
+        "rgba": ("beauty", np.zeros((40, 60, 4), np.float32)), "motion": ("motion", np.zeros((40, 60, 3), np.float32)),
+        "depth": ("depth", np.full((40, 60, 1), np.inf, np.float32)),
+    }  # fmt: skip
+    for columns, light, way, away in ((slice(20, 22), [0.1, 0.0, 0.0, 0.3], 0.0, 3.0), (slice(22, 40), [0.0, 0.8, 0.0, 1.0], 12.0, 9.0)):
+        passes["rgba"][1][:, columns], passes["motion"][1][:, columns, 0], passes["depth"][1][:, columns] = light, way, away
+    got = made_of([element("station", treatments=[{"id": "m", "kind": "motion_blur", "shutter": 1.0}])], {"station": ArraySource(passes)})
+    wanted = np.zeros(60)
+    wanted[20:22] = 0.1
+    assert got[20, :, 0] == pytest.approx(wanted, abs=1e-4)
+
+
 def test_without_depth_what_moves_faster_lies_in_front() -> None:
     assert error(blurred(with_depth=False), moving()) < 1.3 * error(blurred(), moving())

@@ -9,6 +9,7 @@ from pydantic import Field
 from ..document.parameters import choice, number
 from ..document.timing import Number
 from ..errors import UmbraxError
+from ..kernels.rims import told_beside
 from ..kernels.ways import ways_of
 from ..lens.moving import smeared
 from ..lens.spreading import goes_on
@@ -18,6 +19,7 @@ from ..repair.depth import depth_on
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, ThroughParams, Treatment, of_frame
 
 Turn = tuple[float, float, float, float]
+APART = 0.15  # of the logarithm to 2 of a depth, from which two are of different things
 
 
 class MotionBlurParams(ThroughParams):
@@ -45,6 +47,9 @@ def apply(
     matrix = np.array(turn) * np.array([right, -right if params.up == "up" else right] * 2)
     way, length = ways_of(motion.crop(own.window).pixels, matrix.astype(np.float32), params.most / scale)
     order = -length if depth is None else np.log2(np.maximum(depth_on(depth, own.window), np.float32(1e-6)))
+    known = order if depth is not None else np.where(length == 0, np.float32(np.inf), order)
+    told = told_beside(own.pixels, (length == 0) | np.isinf(known), known, APART)
+    way, order = way.reshape(-1, 2)[told], order.reshape(-1)[told]
     spread = smeared(own, way, order, goes_on(own, display.scaled(scale)))
     return Picture(spread.crop(window).pixels, window, own.edge)
 
