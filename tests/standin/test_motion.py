@@ -38,13 +38,18 @@ def truth() -> np.ndarray:
     return np.mean([rgba(render(staged(float(time)), WIDTH, HEIGHT)) for time in times], axis=0)
 
 
+def smeared(picture: np.ndarray, right: np.ndarray, down: np.ndarray, depth: np.ndarray | None, shutter: float) -> np.ndarray:
+    """By the product: RGBA that moves so many pixels to the next frame."""
+    passes = {"rgba": ("beauty", picture.astype(np.float32)), "motion": ("motion", np.dstack([right, down, 0 * down]).astype(np.float32))}
+    if depth is not None:
+        passes["depth"] = ("depth", depth.astype(np.float32)[..., None])
+    treatment = {"id": "m", "kind": "motion_blur", "shutter": shutter}
+    return made_of([element("station", treatments=[treatment])], {"station": ArraySource(passes)})
+
+
 def blurred(with_depth: bool = True) -> np.ndarray:
     frame = middle()
-    passes = {"rgba": ("beauty", rgba(frame)), "motion": ("motion", np.dstack([frame.motion, 0 * frame.depth]).astype(np.float32))}
-    if with_depth:
-        passes["depth"] = ("depth", frame.depth[..., None])
-    treatment = {"id": "m", "kind": "motion_blur", "shutter": SHUTTER}
-    return made_of([element("station", treatments=[treatment])], {"station": ArraySource(passes)})
+    return smeared(rgba(frame), *np.moveaxis(frame.motion, 2, 0), frame.depth if with_depth else None, SHUTTER)
 
 
 def each_along_its_own() -> np.ndarray:
@@ -92,67 +97,49 @@ def wall_seen(always: np.ndarray) -> np.ndarray:
     painted = np.zeros((HEIGHT, WIDTH, 4), np.float32)
     painted[..., 3] = 1
     painted[..., 0] = frame.object_coverage("wall") == 1
-    passes = {
-        "rgba": ("beauty", painted), "depth": ("depth", frame.depth[..., None]),
-        "motion": ("motion", np.dstack([frame.motion, 0 * frame.depth]).astype(np.float32)),
-    }  # fmt: skip
-    treatment = {"id": "m", "kind": "motion_blur", "shutter": SHUTTER}
-    return made_of([element("station", treatments=[treatment])], {"station": ArraySource(passes)})[..., 0]
+    return smeared(painted, *np.moveaxis(frame.motion, 2, 0), frame.depth, SHUTTER)[..., 0]
+
+
+SIZE, WAY = 96, 24.0  # pixels
+
+
+def ball(x: float = 0.0) -> np.ndarray:
+    """How much of each pixel a ball covers that has moved by x."""
+    return disc(SIZE, SIZE, SIZE / 2 - 0.2, SIZE / 2 + 0.3 + x, 8.0, samples=16)
+
+
+def ball_on_its_way() -> np.ndarray:
+    return np.mean([ball(x) for x in np.linspace(-WAY / 2, WAY / 2, 49)], axis=0)
 
 
 @pytest.mark.parametrize("with_depth", [True, False])
 @pytest.mark.parametrize("light", [0.9, 20.0])
 def test_nothing_of_what_moves_stays_in_the_pixels_that_it_shares(light: float, with_depth: bool) -> None:
     """Motion is that of the middle of each pixel: the still ones at a ball's edge hold some of its light. Against the mean of 49 places."""
-    size, way, still = 96, 24.0, 0.2
-
-    def at(x: float) -> np.ndarray:
-        cover = disc(size, size, size / 2 - 0.2, size / 2 + 0.3 + x, 8.0, samples=16)
-        return cover * light + (1 - cover) * still
-
-    inside = disc(size, size, size / 2 - 0.2, size / 2 + 0.3, 8.0, samples=16) > 0.5
-    passes = {
-        "rgba": ("beauty", np.dstack([at(0.0)] * 3 + [np.ones((size, size))]).astype(np.float32)),
-        "motion": ("motion", np.dstack([inside * way, 0 * inside, 0 * inside]).astype(np.float32)),
-        "depth": ("depth", np.where(inside, 5.0, 50.0).astype(np.float32)[..., None]),
-    }
-    if not with_depth:
-        del passes["depth"]
-    got = made_of([element("station", treatments=[{"id": "m", "kind": "motion_blur", "shutter": 1.0}])], {"station": ArraySource(passes)})
-    wanted = np.mean([at(x) for x in np.linspace(-way / 2, way / 2, 49)], axis=0)
+    still, inside = 0.2, ball() > 0.5
+    picture = np.dstack([ball() * light + (1 - ball()) * still] * 3 + [np.ones((SIZE, SIZE))])
+    got = smeared(picture, inside * WAY, 0 * inside, np.where(inside, 5.0, 50.0) if with_depth else None, 1.0)
+    wanted = ball_on_its_way() * light + (1 - ball_on_its_way()) * still
     assert np.abs(got[..., 0] - wanted).max() < 0.04 * light
 
 
 @pytest.mark.parametrize("depth", ["none", "of the middle", "of what is there"])
 def test_the_rim_of_an_element_moves_with_it(depth: str) -> None:
     """A pixel covered in part whose middle saw nothing has the motion of nothing; with IDs its depth is told, but not its motion."""
-    size, way = 96, 24.0
-
-    def at(x: float) -> np.ndarray:
-        return disc(size, size, size / 2 - 0.2, size / 2 + 0.3 + x, 8.0, samples=16)
-
-    inside = at(0.0) > 0.5
-    passes = {
-        "rgba": ("beauty", np.dstack([at(0.0) * 0.9] * 3 + [at(0.0)]).astype(np.float32)),
-        "motion": ("motion", np.dstack([inside * way, 0 * inside, 0 * inside]).astype(np.float32)),
-        "depth": ("depth", np.where(inside if depth == "of the middle" else at(0.0) > 0, 5.0, np.inf).astype(np.float32)[..., None]),
-    }
-    if depth == "none":
-        del passes["depth"]
-    got = made_of([element("station", treatments=[{"id": "m", "kind": "motion_blur", "shutter": 1.0}])], {"station": ArraySource(passes)})
-    wanted = np.mean([at(x) for x in np.linspace(-way / 2, way / 2, 49)], axis=0)
-    assert np.abs(got[..., 3] - wanted).max() < 0.03
+    inside = ball() > 0.5
+    there = inside if depth == "of the middle" else ball() > 0
+    got = smeared(
+        np.dstack([ball() * 0.9] * 3 + [ball()]), inside * WAY, 0 * inside, None if depth == "none" else np.where(there, 5.0, np.inf), 1.0
+    )
+    assert np.abs(got[..., 3] - ball_on_its_way()).max() < 0.03
 
 
 def test_what_stands_still_at_another_depth_stays_beside_what_moves() -> None:
     """Glass that stands still before a ball that flies past, one beside the other: each its own thing, as depth says."""
-    passes = {
-        "rgba": ("beauty", np.zeros((40, 60, 4), np.float32)), "motion": ("motion", np.zeros((40, 60, 3), np.float32)),
-        "depth": ("depth", np.full((40, 60, 1), np.inf, np.float32)),
-    }  # fmt: skip
+    picture, right, depth = np.zeros((40, 60, 4)), np.zeros((40, 60)), np.full((40, 60), np.inf)
     for columns, light, way, away in ((slice(20, 22), [0.1, 0.0, 0.0, 0.3], 0.0, 3.0), (slice(22, 40), [0.0, 0.8, 0.0, 1.0], 12.0, 9.0)):
-        passes["rgba"][1][:, columns], passes["motion"][1][:, columns, 0], passes["depth"][1][:, columns] = light, way, away
-    got = made_of([element("station", treatments=[{"id": "m", "kind": "motion_blur", "shutter": 1.0}])], {"station": ArraySource(passes)})
+        picture[:, columns], right[:, columns], depth[:, columns] = light, way, away
+    got = smeared(picture, right, 0 * right, depth, 1.0)
     wanted = np.zeros(60)
     wanted[20:22] = 0.1
     assert got[20, :, 0] == pytest.approx(wanted, abs=1e-4)

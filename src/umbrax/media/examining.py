@@ -34,7 +34,7 @@ class FileFrame:
     def __init__(self, frame: SourceFrame, copies: FastCopies, source: Source | None = None):
         self._source = source if source is not None else Source(path=frame.main.path)
         self._frame, self._copies = frame, copies
-        self.info = self._there(adjusted_info(frame.frame_info(), self._source))
+        self.info = self._there(adjusted_info(frame.frame_info, self._source))
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
         self.unassociated: Container[str] = {name for name, placed in frame.placed.items() if placed.found.unassociated}
         tag = "film_log" if frame.main.film_log else frame.main.colour_tag

@@ -3,6 +3,7 @@
 import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from pathlib import Path
 
 from umbrax.core.errors import UmbraxError, Where
@@ -56,6 +57,7 @@ class SourceFrame:
         """Each file once."""
         return list({placed.file.identity: placed.file for placed in self.placed.values()}.values()) or [self.main]
 
+    @cached_property
     def frame_info(self) -> FrameInfo:
         """The same in the core's words."""
         told = self.main.frame_info

@@ -95,7 +95,7 @@ class MediaReader:
         return files.at(number, self.copies)
 
     def describe(self, source: str, frame: int) -> FrameInfo:
-        info = adjusted_info(self.frame_of(source, frame).frame_info(), self.sources[source])
+        info = adjusted_info(self.frame_of(source, frame).frame_info, self.sources[source])
         setting = self.sources[source].colour
         return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
 

@@ -40,7 +40,7 @@ def new_sources(found: list[Found], folder: Path, taken: Iterable[str], known: d
         assert whole is not None
         settings = {name: PassSetting(kind=known[name]) for name in whole.placed if name in known}
         source = Source(path=str(one.path), passes=settings)
-        info = adjusted_info(whole.frame_info(), source)
+        info = adjusted_info(whole.frame_info, source)
         made[fresh_id([*taken, *made], without_version(one.name))] = NewSource(
             one, source_data(one, folder, settings), info, _sum(one, info, source)
         )

@@ -97,7 +97,7 @@ def arrived(path: ShotPath, body: ArrivedOrder) -> Response:
     for one in chosen_pictures(body.paths):
         used = next((name for name, place in places.items() if place == one.path), None)
         alike = next((name for name, place in places.items() if place != one.path and named_alike(place, one.path)), None)
-        plate = one.whole is not None and is_plate(one.whole.frame_info())
+        plate = one.whole is not None and is_plate(one.whole.frame_info)
         answer.append(ArrivedData(found=found_data(one), plate=plate, alike=None if used else alike, used=used))
     return answered(Arrived(arrived=answer))
 

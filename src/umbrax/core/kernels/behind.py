@@ -6,16 +6,11 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import kernel, part, ready
+from . import kernel, ready
+from .vectors import behind_from
 
 Values = NDArray[np.float32]
 NOWHERE = 1 << 30
-
-
-@part
-def _next(z: Any, least: Any, farther: Any) -> Any:
-    """What is behind something begins so far away: itself where that is infinite."""
-    return z + max(least, farther * abs(z))
 
 
 @kernel("void(f4[:,::1], f4, f4, f4[::1], i8[:,:,::1])")
@@ -25,7 +20,7 @@ def _extents(order: Any, least: Any, farther: Any, between: Any, ends: Any) -> N
         e = ends[y]
         s: Any = np.int64(0)
         for x in range(width):
-            behind = _next(order[y, x], least, farther)
+            behind = behind_from(order[y, x], least, farther)
             while s > 0 and behind <= between[s - 1]:
                 s -= 1
             while s < between.shape[0] and behind > between[s]:
@@ -58,7 +53,7 @@ def _nearest(
         y = np.int64(v) + top
         for u in range(label.shape[1]):
             x = u + left
-            behind = _next(order[y, x], least, farther)
+            behind = behind_from(order[y, x], least, farther)
             if behind <= border and behind > before:
                 at = places[label[v, u] - 1]  # a pixel of the part that was looked at
                 place = (top + at // label.shape[1]) * width + left + at % label.shape[1]

@@ -11,7 +11,7 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import blocks_of, kernel, part, ready
-from .vectors import choose
+from .vectors import behind_from, choose
 
 Values = NDArray[np.float32]
 REACH = 2  # pixels on each side in which near and far have to be seen by themselves
@@ -27,7 +27,7 @@ ALIKE = 1e-3  # of the squares of near and far, by which these differ at least
 @part
 def _behind(z: Any, other: Any, apart: Any) -> Any:
     """Whether something is so much farther that a lens tells the two apart."""
-    return other >= z + max(apart[0], apart[1] * abs(z))
+    return other >= behind_from(z, apart[0], apart[1])
 
 
 @part

@@ -7,10 +7,10 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import kernel, ready
+from .edge_light import OPAQUE
 
 Values = NDArray[np.float32]
 REACH = 2  # pixels on each side in which something is told
-OPAQUE = 0.999
 
 
 @kernel("void(f4[:,:,::1], u1[:,::1], f4[:,::1], f4, i8[:,::1])")

@@ -1,7 +1,7 @@
 """What the compiler does not find by itself: a choice without a branch, and sums over pixels of four channels.
 
 It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, two pixels to one vector operation. `lit_ends`
-and `lay_light` are pieces of loops over planes of light.
+and `lay_light` are pieces of loops over planes of light, `behind_from` tells loops over depth what they have to keep apart.
 """
 
 from typing import Any
@@ -119,6 +119,12 @@ as_float: Any = intrinsic(_as_float)
 as_half: Any = intrinsic(_as_half)
 choose: Any = intrinsic(_choose)
 weigh_pixels: Any = intrinsic(_weigh_pixels)
+
+
+@part
+def behind_from(z: Any, least: Any, farther: Any) -> Any:
+    """What is behind something begins so far away: itself where that is infinite."""
+    return z + max(least, farther * abs(z))
 
 
 @part

@@ -24,10 +24,11 @@ def smeared(own: Picture, way: Values, order: Values, on: Sides) -> Picture:
     `order` `float32[h, w]` rises with the distance, infinite where nothing stands; `on` says of which sides the picture goes on past
     its window, where it is cut off and does not end. Grown by how far anything is spread.
     """
-    place = _in_slices(order, holds_nothing(own.pixels))
+    nothing = holds_nothing(own.pixels)
+    place = _in_slices(order, nothing)
     told = told_by_light(own.pixels, place, LEAST, FARTHER)
     place, way = place.reshape(-1)[told], way.reshape(-1, 2)[told]
-    way[holds_nothing(own.pixels)] = 0
+    way[nothing] = 0
     reach = math.ceil(float(np.abs(way).max(initial=0)) / 2) + 1
     light, place, _ = surrounded(own.pixels, place, reach, on)
     place, way = np.minimum(place, np.float32(SLICES + 1)), padded(way, reach, on)
