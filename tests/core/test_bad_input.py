@@ -3,6 +3,7 @@
 import random
 import re
 import string
+from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -12,8 +13,10 @@ from pydantic import TypeAdapter
 
 from arrays import STATION, scene, shot_of
 from umbrax.core.checkup.sequence import MOST, count_in, frames_in, holes_of, missing_frames
+from umbrax.core.document.cards import Card
 from umbrax.core.document.edits import Edit, apply
 from umbrax.core.document.references import DEEPEST
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.ids import ids_of_names, matches
 from umbrax.core.plan.planner import ShotPlanner
@@ -96,3 +99,19 @@ def test_holes_are_told_up_to_a_number_however_far_frames_lie_apart() -> None:
 def test_a_shot_has_only_so_many_frames(first: int, last: int) -> None:
     with pytest.raises(UmbraxError, match=r"frames|less than or equal|greater than or equal"):
         shot_of([STATION], format={"width": 10, "height": 10, "first": first, "last": last})
+
+
+def test_references_are_checked_by_going_through_the_cards_as_often_for_many_mattes_as_for_one(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A shot with hundreds of mattes is checked after every edit, while a number is dragged."""
+    asked: list[int] = []
+    cards = Shot.cards
+
+    def counted(shot: Shot) -> Iterator[Card]:
+        asked[-1] += 1
+        return cards(shot)
+
+    monkeypatch.setattr(Shot, "cards", counted)
+    for many in (1, 50):
+        asked.append(0)
+        shot_of([STATION], mattes={f"m {n}": {"kind": "combined", "how": "any_of", "mattes": ["ball"]} for n in range(many)})
+    assert asked[0] == asked[1] > 0

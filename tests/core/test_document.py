@@ -1,6 +1,7 @@
 """The shot document: canonical text, refusals with their path, references, migrations, edits."""
 
 import json
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -137,6 +138,43 @@ def test_edits_by_ids_and_what_they_leave_alone() -> None:
     assert [c.id for c in added.build] == ["sky", "f", "station"]
     refined = apply(shot, {"op": "set", "path": ["mattes", "ball", "refine", "grow"], "value": -2})
     assert refined.mattes["ball"].refine.grow == -2
+
+
+def set_by_hand(document: Any, path: tuple[str, ...], value: Any) -> None:
+    """The same in the text of a document, by what the paths of edits are said to mean."""
+    place = document
+    for step in path[:-1]:
+        place = next(item for item in place if item["id"] == step) if isinstance(place, list) else place.setdefault(step, {})
+    place[path[-1]] = value
+
+
+def outcome(read: Callable[[], Shot]) -> Any:
+    try:
+        return canonical(read())
+    except UmbraxError as error:
+        return error.code, error.message, error.where
+
+
+@pytest.mark.parametrize(
+    ("path", "value"),
+    [
+        ("name", "another"), ("format/last", 7), ("format/last", -7), ("colour/view", "srgb"), ("camera/focus", 3.5),
+        ("sources/station/offset", 4), ("sources/station/passes", {"beauty": {"repair": True}}),
+        ("mattes/ball/refine/grow", -2.5), ("mattes/ball/names", ["lamp"]),
+        ("build/station/opacity", 0.25), ("build/station/opacity", 25), ("build/station/placing/turn", 30), ("build/station/cut", ["ball"]),
+        ("build/station/cut", ["nothing"]), ("build/station/treatments/t1/exposure", 1e400), ("build/station/treatments/t1/exposhure", 1),
+        ("build/station/treatments/t1/through", {"matte": "ball", "invert": True}), ("build/pair/picture/build/inner/follow", "inner"),
+        ("build/pair/picture/build/inner/opacity", {"keys": [[1, 0.5, "smooth"], [9, 1, "hold"]]}), ("build", []),
+    ],
+)  # fmt: skip
+def test_an_edit_gives_or_refuses_what_reading_the_edited_text_does(path: str, value: Any) -> None:
+    inner = {"id": "inner", "picture": {"kind": "solid"}, "treatments": [GRADE | {"id": "t2"}]}
+    pair = {"id": "pair", "picture": {"kind": "bundle", "build": [inner]}, "opacity": {"flicker": 0.5, "of": 1.0}}
+    shot = shot_of([PLATE, card(STATION, treatments=[GRADE], cut=["lamp"]), pair])
+    steps, by_hand = tuple(path.split("/")), json.loads(json.dumps(edits.plain_data(shot)))
+    set_by_hand(by_hand, steps, value)
+    twice = [edits.SetValue(op="set", path=steps, value=value)] * 2  # the second finds what the first opened
+    assert outcome(lambda: edits.apply(shot, twice)) == outcome(lambda: read_data(by_hand))
 
 
 @pytest.mark.parametrize(

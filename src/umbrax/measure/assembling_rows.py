@@ -9,6 +9,7 @@ from typing import Any
 import cv2
 import numpy as np
 
+from umbrax.core.document.edits import Path, SetValue, apply
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
 from umbrax.core.joins import JOINS
@@ -19,6 +20,7 @@ from .row import Row, Work
 from .ten_cards import renders, ten_cards
 
 Card = dict[str, Any]
+Value = float | Callable[[float], Any]  # what is changed by a hair, or what it is by such a factor
 OFTEN = 24  # pictures that left the cache, or runs without new memory
 MOST_RUNS, FEW_PAGES = 120, 16
 HAIRS = count(1)  # of all rows: what another row made is in the cache, and would be found there
@@ -40,13 +42,18 @@ def _engine(width: int, height: int) -> Engine:
     return new_engine(renders(width, height))
 
 
-def changing(made: Callable[[float], Shot], size: tuple[int, int] = HD, scale: int = 1) -> Work:
-    """A shot made again and again, each time by a hair other: all that does not depend on the change is there."""
+def changing(shot: Shot, path: Path, value: Value, size: tuple[int, int] = HD, scale: int = 1) -> Work:
+    """A shot made again and again, each time by a hair another value at one place, as when that is dragged on the page.
+
+    All that does not depend on the change is there.
+    """
     folder = renders(*size)
     engine = _engine(*size)
 
     def work() -> object:
-        return engine.make(made(1 - next(HAIRS) * 1e-6), [folder], 1001, Want(), scale=scale)
+        hair = 1 - next(HAIRS) * 1e-6
+        edit = SetValue(op="set", path=path, value=value(hair) if callable(value) else value * hair)
+        return engine.make(apply(shot, [edit]), [folder], 1001, Want(), scale=scale)
 
     # as in a long session: the cache is full, and memory is used again that this work itself gave back
     before = engine.cache.counters.evicted
@@ -68,7 +75,7 @@ def _settle(work: Work) -> None:
 
 
 def _joined(kind: str) -> Work:
-    return changing(lambda hair: shot_with(SKY, {**STATION, "join": kind, "opacity": hair}))
+    return changing(shot_with(SKY, {**STATION, "join": kind}), ("build", "station", "opacity"), 1.0)
 
 
 def _join(kind: str) -> Callable[[], tuple[Work, Work]]:
@@ -82,24 +89,19 @@ def copied(size: tuple[int, int] = HD) -> Work:
     return lambda: np.copyto(target, picture)
 
 
-def _treated(kind: str, settings: Callable[[float], Card]) -> Callable[[], tuple[Work, Work]]:
+def _treated(kind: str, changes: str, value: Value, **settings: Any) -> Callable[[], tuple[Work, Work]]:
     """One treatment of all there is."""
-    return lambda: (
-        changing(lambda hair: shot_with(SKY, {"id": "t", "treat": True, "treatments": [{"id": "t1", "kind": kind, **settings(hair)}]})),
-        copied(),
-    )
+    card = {"id": "finish", "treat": True, "treatments": [{"id": "t", "kind": kind, **settings}]}
+    return lambda: (changing(shot_with(SKY, card), ("build", "finish", "treatments", "t", changes), value), copied())
 
 
 def _placing() -> tuple[Work, Work]:
     """Moved and scaled along the axes, and turned, one after the other."""
     picture = np.random.default_rng(4).random((HD[1], HD[0], 4), np.float32)
     cv2.setNumThreads(2)
-
-    def placed(hair: float) -> Shot:
-        return shot_with({**SKY, "placing": {"turn": 7.0 * hair, "scale": 1.1, "move": [3.3, -7.7]}})
-
+    shot = shot_with({**SKY, "placing": {"scale": 1.1, "move": [3.3, -7.7]}})
     turned = cv2.getRotationMatrix2D((HD[0] / 2, HD[1] / 2), 7, 1.1)
-    return changing(placed), lambda: cv2.warpAffine(picture, turned, HD, flags=cv2.INTER_CUBIC)
+    return changing(shot, ("build", "sky", "placing", "turn"), 7.0), lambda: cv2.warpAffine(picture, turned, HD, flags=cv2.INTER_CUBIC)
 
 
 def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
@@ -108,12 +110,7 @@ def _one_card(name: str) -> Callable[[], tuple[Work, Work]]:
     def prepare() -> tuple[Work, Work]:
         size = (1280, 720)
         shot = ten_cards(*size)
-
-        def changed(hair: float) -> Shot:
-            build = tuple(card.model_copy(update={"opacity": hair}) if card.id == name else card for card in shot.build)
-            return shot.model_copy(update={"build": build})
-
-        return changing(changed, size), whole_shot(size, shot, 1)
+        return changing(shot, ("build", name, "opacity"), 1.0, size), whole_shot(size, shot, 1)
 
     return prepare
 
@@ -137,9 +134,9 @@ OTHERS = [join for join in JOINS if join.kind != "over"]
 ASSEMBLING_ROWS = (
     *(Row(f"join {join.kind}, 1920x1080", BLENDED, 5 if join.purpose == "colour" else 2, _join(join.kind)) for join in OTHERS),
     Row("placing, turned, cubic, 1920x1080", "cv2.warpAffine, cubic", 1.2, _placing),
-    Row("levels, 1920x1080", COPY, 2, _treated("levels", lambda hair: {"black": 0.02, "gamma": 1.2 * hair})),
-    Row("curves, 1920x1080", COPY, 2, _treated("curves", lambda hair: {"master": [[0, 0.02], [0.3, 0.5 * hair], [1, 0.9]]})),
-    Row("grain, 1920x1080", COPY, 10, _treated("grain", lambda hair: {"strength": 0.05 * hair})),
+    Row("levels, 1920x1080", COPY, 2, _treated("levels", "gamma", 1.2, black=0.02)),
+    Row("curves, 1920x1080", COPY, 2, _treated("curves", "master", lambda hair: [[0, 0.02], [0.3, 0.5 * hair], [1, 0.9]])),
+    Row("grain, 1920x1080", COPY, 10, _treated("grain", "strength", 0.05)),
     Row("ten cards, nothing there yet, 1280x720", "a copy of the frame for every step", 3, _ten_anew),
     *(Row(f"ten cards, {place} card changed, 1280x720", "the whole shot", reach, _one_card(name)) for place, name, reach in CHANGED),
 )

@@ -1,6 +1,5 @@
 """Rows of finishing treatments on a card, through the engine, each against what general libraries need for the same, with the same threads."""
 
-from collections.abc import Callable
 from typing import Any
 
 import cv2
@@ -18,9 +17,10 @@ def _picture(channels: int = 4) -> Pixels:
     return np.random.default_rng(8).random((HD[1], HD[0], channels), np.float32)
 
 
-def _treated(kind: str, settings: Callable[[float], dict[str, Any]]) -> Work:
+def _treated(kind: str, changes: str, value: float) -> Work:
     """One card with one treatment that changes by a hair, over a plate."""
-    return changing(lambda hair: shot_with(SKY, {**STATION, "treatments": [{"id": "t", "kind": kind, **settings(hair)}]}))
+    card = {**STATION, "treatments": [{"id": "t", "kind": kind}]}
+    return changing(shot_with(SKY, card), ("build", "station", "treatments", "t", changes), value)
 
 
 def _over(top: Pixels, below: Pixels) -> Pixels:
@@ -29,7 +29,7 @@ def _over(top: Pixels, below: Pixels) -> Pixels:
 
 def _soften() -> tuple[Work, Work]:
     picture, below = _picture(), _picture()
-    return _treated("soften", lambda hair: {"size": 2.0 * hair}), lambda: _over(cv2.GaussianBlur(picture, (0, 0), 2.0), below)
+    return _treated("soften", "size", 2.0), lambda: _over(cv2.GaussianBlur(picture, (0, 0), 2.0), below)
 
 
 def _sharpen() -> tuple[Work, Work]:
@@ -38,7 +38,7 @@ def _sharpen() -> tuple[Work, Work]:
     def plain() -> object:
         return _over(cv2.addWeighted(picture, 1.5, cv2.GaussianBlur(picture, (0, 0), 1.5), -0.5, 0), below)
 
-    return _treated("sharpen", lambda hair: {"strength": 0.5 * hair}), plain
+    return _treated("sharpen", "strength", 0.5), plain
 
 
 def _haze() -> tuple[Work, Work]:
@@ -50,7 +50,7 @@ def _haze() -> tuple[Work, Work]:
         hazy[..., 3] = picture[..., 3]
         return _over(hazy, below)
 
-    return _treated("haze", lambda hair: {"density": 0.02 * hair}), plain
+    return _treated("haze", "density", 0.02), plain
 
 
 def _vignette() -> tuple[Work, Work]:
@@ -63,13 +63,13 @@ def _vignette() -> tuple[Work, Work]:
         darker[..., 3] = picture[..., 3]
         return _over(darker, below)
 
-    return _treated("vignette", lambda hair: {"strength": 0.3 * hair}), plain
+    return _treated("vignette", "strength", 0.3), plain
 
 
 def _warp() -> tuple[Work, Work]:
     picture, below = _picture(), _picture()
     y, x = np.mgrid[: HD[1], : HD[0]].astype(np.float32)
-    return _treated("warp", lambda hair: {"k1": 0.05 * hair}), lambda: _over(cv2.remap(picture, x * 0.98, y * 0.98, cv2.INTER_CUBIC), below)
+    return _treated("warp", "k1", 0.05), lambda: _over(cv2.remap(picture, x * 0.98, y * 0.98, cv2.INTER_CUBIC), below)
 
 
 def _fringe() -> tuple[Work, Work]:
@@ -80,7 +80,7 @@ def _fringe() -> tuple[Work, Work]:
         red, blue = (cv2.warpAffine(picture, way, HD, flags=cv2.INTER_CUBIC) for way in ways)
         return _over(np.dstack([red[..., 0], picture[..., 1], blue[..., 2], picture[..., 3]]), below)
 
-    return _treated("fringe", lambda hair: {"size": 2.0 * hair}), plain
+    return _treated("fringe", "size", 2.0), plain
 
 
 def _edge() -> tuple[Work, Work]:
@@ -97,7 +97,7 @@ def _edge() -> tuple[Work, Work]:
         colour = np.where(picture[..., 3:] > 0, picture / np.maximum(picture[..., 3:], 1e-3), around / np.maximum(around[..., 3:], 1e-6))
         return _over(colour * alpha, below)
 
-    return _treated("edge", lambda hair: {"grow": -2.0 * hair}), plain
+    return _treated("edge", "grow", -2.0), plain
 
 
 FINISHING_ROWS = tuple(

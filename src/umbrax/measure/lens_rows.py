@@ -10,7 +10,7 @@ import scipy.fft
 import scipy.signal
 from numpy.typing import NDArray
 
-from umbrax.core.document.shot import Shot
+from umbrax.core.document.edits import plain_data
 
 from .assembling_rows import SKY, STATION, changing, shot_with
 from .engine_rows import HD
@@ -18,6 +18,7 @@ from .row import Row, Work
 from .ten_cards import ten_cards
 
 HALF = (960, 540)
+TREATMENT = ("build", "station", "treatments", "t")
 RADIUS = 24
 VIEWER = 2  # a shot of 1280x720 as it is seen on the bench
 IN_TIME = 0.1  # seconds within which a change is seen
@@ -60,19 +61,14 @@ def _layers_by_fft() -> Work:
 
 
 def _defocus() -> tuple[Work, Work]:
-    def shot(hair: float) -> Shot:
-        return shot_with(SKY, _on_station({"kind": "defocus", "focus": 12.6 * hair, "radius": RADIUS}), size=HALF)
-
-    return changing(shot, HALF), _layers_by_fft()
+    shot = shot_with(SKY, _on_station({"kind": "defocus", "radius": RADIUS}), size=HALF)
+    return changing(shot, (*TREATMENT, "focus"), 12.6, HALF), _layers_by_fft()
 
 
 def _outline() -> tuple[Work, Work]:
     mattes = {"drum": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["drum", "dome_shell"]}}
-
-    def shot(hair: float) -> Shot:
-        return shot_with(_on_station({"kind": "outline", "of": "drum", "width": 3.0, "end": hair}), mattes=mattes)
-
-    return changing(shot), lambda: time.sleep(0.03)
+    shot = shot_with(_on_station({"kind": "outline", "of": "drum", "width": 3.0}), mattes=mattes)
+    return changing(shot, (*TREATMENT, "end"), 1.0), lambda: time.sleep(0.03)
 
 
 def _around(kind: str, settings: dict[str, Any], size: float) -> Callable[[], tuple[Work, Work]]:
@@ -81,11 +77,8 @@ def _around(kind: str, settings: dict[str, Any], size: float) -> Callable[[], tu
     def prepare() -> tuple[Work, Work]:
         cv2.setNumThreads(2)
         picture = np.random.default_rng(2).random((HD[1], HD[0], 4), np.float32)
-
-        def shot(hair: float) -> Shot:
-            return shot_with(SKY, _on_station({"kind": kind, **settings, "width": settings["width"] * hair}))
-
-        return changing(shot), lambda: cv2.GaussianBlur(picture, (0, 0), size)
+        shot = shot_with(SKY, _on_station({"kind": kind, **settings}))
+        return changing(shot, (*TREATMENT, "width"), settings["width"]), lambda: cv2.GaussianBlur(picture, (0, 0), size)
 
     return prepare
 
@@ -97,17 +90,12 @@ def _first_preview(changing_one: str) -> Callable[[], tuple[Work, Work]]:
         size = (1280, 720)
         shot = ten_cards(*size)
         card = next(card for card in shot.build if card.id == "station")
-        plain = card.model_dump(by_alias=True, exclude_none=True)
-
-        def changed(hair: float) -> Shot:
-            made = [
-                {"id": f"of {kind}", "kind": kind, **settings, **({key: settings[key] * hair} if kind == changing_one else {})}
-                for kind, (settings, key) in ALL.items()
-            ]
-            fuller = type(card).model_validate({**plain, "treatments": made})
-            return shot.model_copy(update={"build": tuple(fuller if one.id == "station" else one for one in shot.build)})
-
-        return changing(changed, size, VIEWER), lambda: time.sleep(IN_TIME)
+        made = [{"id": f"of {kind}", "kind": kind, **settings} for kind, (settings, _) in ALL.items()]
+        fuller = type(card).model_validate({**plain_data(card), "treatments": made})
+        shot = shot.model_copy(update={"build": tuple(fuller if one.id == "station" else one for one in shot.build)})
+        settings, key = ALL[changing_one]
+        path = ("build", "station", "treatments", f"of {changing_one}", key)
+        return changing(shot, path, settings[key], size, VIEWER), lambda: time.sleep(IN_TIME)
 
     return prepare
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from .assembling_rows import COPY, SKY, STATION, changing, copied, shot_with
 from .engine_rows import HD
-from .lens_rows import HALF
+from .lens_rows import HALF, TREATMENT
 from .row import Row, Work
 
 KINDS: dict[str, tuple[dict[str, Any], str]] = {
@@ -21,12 +21,8 @@ USUAL = 6.0  # copies
 
 def _lit(kind: str, changes: str, size: tuple[int, int]) -> Callable[[], tuple[Work, Work]]:
     settings = {"threshold": 1.0, "limit": 1e4, **KINDS[kind][0]}
-
-    def shot(hair: float) -> Any:
-        treatment = {"id": "t", "kind": kind, **settings, "feed": {"pass": "emission"}, changes: settings[changes] * hair}
-        return shot_with(SKY, {**STATION, "treatments": [treatment]}, size=size)
-
-    return lambda: (changing(shot, size), copied(size))
+    shot = shot_with(SKY, {**STATION, "treatments": [{"id": "t", "kind": kind, **settings, "feed": {"pass": "emission"}}]}, size=size)
+    return lambda: (changing(shot, (*TREATMENT, changes), settings[changes], size), copied(size))
 
 
 def _row(kind: str, size: tuple[int, int], changes: str) -> Row:

@@ -61,10 +61,16 @@ def plain_data(part: Parameters) -> dict[str, Any]:
 
 def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
     """The document after some edits, checked as a whole; the given one stays as it is."""
-    data = plain_data(shot)
+    data = _unopened(shot)
     for edit in edits:
         _applied(data, edit)
     return _sharing(read_data(data), shot)
+
+
+def _unopened(shot: Shot) -> dict[str, Any]:
+    """A document as data whose parts are still what they were read to: reading it again costs what is opened on the way to an edit."""
+    parts = vars(shot).items()
+    return {name: dict(part) if isinstance(part, dict) else list(part) if isinstance(part, tuple) else part for name, part in parts}
 
 
 def _sharing(changed: Shot, before: Shot) -> Shot:
@@ -106,9 +112,11 @@ def _walk(data: Any, path: Path) -> Any:
     place = data
     for step in path:
         if isinstance(place, list):
-            place = place[_index(place, step, path)]
+            place = _opened(place, _index(place, step, path))
         elif isinstance(place, dict):
-            place = place.setdefault(step, {}) if step in _CONTAINERS else place.get(step)
+            if step in _CONTAINERS:
+                place.setdefault(step, {})
+            place = _opened(place, step) if step in place else None
         else:  # within a number or a name is nothing
             raise _gone(path)
         if place is None:
@@ -118,16 +126,24 @@ def _walk(data: Any, path: Path) -> Any:
     return place
 
 
+def _opened(parent: Any, key: Any) -> Any:
+    """What lies there, as data to be changed."""
+    if isinstance(parent[key], Parameters):
+        parent[key] = plain_data(parent[key])
+    return parent[key]
+
+
 # tables by name that a document may leave out; everything else that items are inserted into is a list
 _CONTAINERS = ("refine", "colour", "mattes", "sources", "lights", "placing", "time", "camera")
 
 
 def _index(items: list[Any], wanted: str, path: Path) -> int:
-    for index, item in enumerate(items):
+    ids = [vars(item) if isinstance(item, Parameters) else item for item in items]
+    for index, item in enumerate(ids):
         if isinstance(item, dict) and item.get("id") == wanted:
             return index
     # items that have ids are never meant by their place: "1" is the card called 1, or no card
-    if wanted.isdecimal() and int(wanted) < len(items) and not any(isinstance(item, dict) and "id" in item for item in items):
+    if wanted.isdecimal() and int(wanted) < len(items) and not any(isinstance(item, dict) and "id" in item for item in ids):
         return int(wanted)
     raise _gone((*path, wanted))
 

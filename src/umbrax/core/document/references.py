@@ -14,6 +14,7 @@ from .shot import Shot
 
 DEEPEST = 64  # mattes made of mattes: each is planned by the one that is made of it
 DEEPEST_BUNDLE = 16
+Uses = Mapping[str, tuple[str, ...]]  # of mattes, by name: the mattes they are made of
 
 
 def treatment_references(treatment: TreatmentParams) -> tuple[MatteRef, ...]:
@@ -93,11 +94,11 @@ def matte_uses(shot: Shot, matte_id: str) -> list[str]:
     return uses
 
 
-def _cycle(shot: Shot) -> list[str] | None:
+def _cycle(uses: Uses) -> list[str] | None:
     """The path of a cycle among mattes, from a matte back to itself."""
     done: set[str] = set()
-    for start in shot.mattes:
-        stack: list[tuple[str, Iterator[str]]] = [(start, iter(_used_by(shot, start)))]
+    for start in uses:
+        stack: list[tuple[str, Iterator[str]]] = [(start, iter(uses[start]))]
         path = [start]
         while stack:
             following = next(stack[-1][1], None)
@@ -106,18 +107,18 @@ def _cycle(shot: Shot) -> list[str] | None:
                 path.pop()
             elif following in path:
                 return [*path[path.index(following) :], following]
-            elif following not in done and following in shot.mattes:
-                stack.append((following, iter(_used_by(shot, following))))
+            elif following not in done and following in uses:
+                stack.append((following, iter(uses[following])))
                 path.append(following)
     return None
 
 
-def _not_too_deep(shot: Shot) -> None:
+def _not_too_deep(shot: Shot, uses: Uses) -> None:
     """Mattes that are made of mattes, and bundles that lie in bundles, only so many times over. There is no circle among them."""
-    left = {name: set(_used_by(shot, name)) for name in shot.mattes}
+    left = {name: set(used) for name, used in uses.items()}
     for _ in range(DEEPEST):
-        made = {name for name, uses in left.items() if not uses}
-        left = {name: uses - made for name, uses in left.items() if uses}
+        made = {name for name, used in left.items() if not used}
+        left = {name: used - made for name, used in left.items() if used}
         if not left:
             break
     else:
@@ -130,12 +131,15 @@ def _not_too_deep(shot: Shot) -> None:
             raise UmbraxError("too-deep", f"bundles lie in one another more than {DEEPEST_BUNDLE} times over; dissolve some of them")
 
 
-def _used_by(shot: Shot, matte_id: str) -> tuple[str, ...]:
-    """The mattes a matte is made of: those it combines, and those on a card whose picture it looks at."""
-    params = shot.mattes[matte_id]
-    kind = MATTES.get(params.kind)
-    cards = [inner for card in shot.cards() if card.id in kind.cards(params) for inner in card.with_inside()]
-    return (*kind.uses(params), *(matte for card in cards for matte, _ in card_mattes(card)))
+def _uses(shot: Shot) -> Uses:
+    """The mattes each matte is made of: those it combines, and those on a card whose picture it looks at."""
+    cards = {card.id: card for card in shot.cards()}
+    uses: dict[str, tuple[str, ...]] = {}
+    for name, params in shot.mattes.items():
+        kind = MATTES.get(params.kind)
+        on = (matte for card_id in kind.cards(params) for inner in cards[card_id].with_inside() for matte, _ in card_mattes(inner))
+        uses[name] = (*kind.uses(params), *on)
+    return uses
 
 
 def check(shot: Shot) -> None:
@@ -143,37 +147,38 @@ def check(shot: Shot) -> None:
     cards: set[str] = set()
     treatments: set[str] = set()
     for card in shot.cards():
-        where = Where(card=card.id)
         if card.id in cards:
-            raise UmbraxError("doubled-id", f"two cards have the id {card.id!r}; give each its own", where=where)
+            raise UmbraxError("doubled-id", f"two cards have the id {card.id!r}; give each its own", where=Where(card=card.id))
         cards.add(card.id)
         for source, treatment in card_sources(card):
-            _known_sources(shot, (source,), Where(card=card.id, treatment=treatment))
+            _known_source(shot, source, card.id, treatment)
         for matte, treatment in card_mattes(card):
-            _known_matte(shot, matte, Where(card=card.id, treatment=treatment))
+            _known_matte(shot, matte, card.id, treatment)
         for treatment_params in card.treatments:
             if treatment_params.id in treatments:
                 message = f"two treatments have the id {treatment_params.id!r}; give each its own"
-                raise UmbraxError("doubled-id", message, where=where)
+                raise UmbraxError("doubled-id", message, where=Where(card=card.id))
             treatments.add(treatment_params.id)
     _known_places(shot)
     for cards_of_build in builds(shot):
         _known_neighbours(cards_of_build)
     elements = [card.id for card in shot.cards() if not card.treat]
     for matte_id, params in shot.mattes.items():
-        where = Where()
-        for card_id in MATTES.get(params.kind).cards(params):
+        kind = MATTES.get(params.kind)
+        for card_id in kind.cards(params):
             if card_id not in elements:
                 raise UmbraxError("unknown-card", f"matte {matte_id!r}: {unknown('element card', card_id, elements)}")
         try:
-            for other in MATTES.get(params.kind).uses(params):
-                _known_matte(shot, other, where)
-            _known_sources(shot, (*MATTES.get(params.kind).sources(params), *((params.bake.source,) if params.bake else ())), where)
+            for other in kind.uses(params):
+                _known_matte(shot, other)
+            for source in (*kind.sources(params), *((params.bake.source,) if params.bake else ())):
+                _known_source(shot, source)
         except UmbraxError as error:
             raise UmbraxError(error.code, f"matte {matte_id!r}: {error.message}") from None
-    if cycle := _cycle(shot):
+    uses = _uses(shot)
+    if cycle := _cycle(uses):
         raise UmbraxError("cycle", f"mattes refer to each other in a circle: {' -> '.join(cycle)}; take one reference out")
-    _not_too_deep(shot)
+    _not_too_deep(shot, uses)
 
 
 def builds(shot: Shot) -> Iterator[tuple[Card, ...]]:
@@ -212,20 +217,27 @@ def _known_neighbours(cards: tuple[Card, ...]) -> None:
 
 def _known_places(shot: Shot) -> None:
     cards = [card.id for card in shot.cards()]
-    uses = [(use, Where(card=card.id, treatment=treatment)) for card in shot.cards() for use, treatment in card_references(card)]
-    uses += [(use, Where()) for params in shot.mattes.values() for use in MATTES.get(params.kind).references(params)]
-    for reference, where in uses:
-        if reference.on not in (None, FRAME, *cards):
-            message = f"matte {reference.matte!r} is to stand on {unknown('card', str(reference.on), cards)}; name a card, or frame"
-            raise UmbraxError("unknown-card", message, where=where)
+    known = {None, FRAME, *cards}
+    for card in shot.cards():
+        for use, treatment in card_references(card):
+            if use.on not in known:
+                raise _nowhere(use, cards, Where(card=card.id, treatment=treatment))
+    for params in shot.mattes.values():
+        for use in MATTES.get(params.kind).references(params):
+            if use.on not in known:
+                raise _nowhere(use, cards, Where())
 
 
-def _known_matte(shot: Shot, matte: str, where: Where) -> None:
+def _nowhere(use: MatteRef, cards: list[str], where: Where) -> UmbraxError:
+    message = f"matte {use.matte!r} is to stand on {unknown('card', str(use.on), cards)}; name a card, or frame"
+    return UmbraxError("unknown-card", message, where=where)
+
+
+def _known_matte(shot: Shot, matte: str, card: str | None = None, treatment: str | None = None) -> None:
     if matte not in shot.mattes:
-        raise UmbraxError("unknown-matte", unknown("matte", matte, list(shot.mattes)), where=where)
+        raise UmbraxError("unknown-matte", unknown("matte", matte, list(shot.mattes)), where=Where(card=card, treatment=treatment))
 
 
-def _known_sources(shot: Shot, names: tuple[str, ...], where: Where) -> None:
-    for name in names:
-        if name not in shot.sources:
-            raise UmbraxError("unknown-source", unknown("source", name, list(shot.sources)), where=where)
+def _known_source(shot: Shot, name: str, card: str | None = None, treatment: str | None = None) -> None:
+    if name not in shot.sources:
+        raise UmbraxError("unknown-source", unknown("source", name, list(shot.sources)), where=Where(card=card, treatment=treatment))
