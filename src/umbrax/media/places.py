@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from .movies import frames_in, is_movie
-from .sequences import frames_of, is_pattern, numbered_files, path_of_frame
+from .sequences import frames_of, is_pattern, numbered_file, path_of_frame
 
 
 def moves(place: Path) -> bool:
@@ -20,12 +20,12 @@ def frames_at(place: Path) -> list[int]:
 
 def file_at(place: Path, frame: int) -> Path:
     """The file that holds a frame, whether or not it is there; numbers may be padded differently from file to file."""
-    if is_movie(place):
+    if is_movie(place) or "{" not in str(place):
         return place
     path = Path(path_of_frame(str(place), frame))
     if not is_pattern(place.name) or path.exists():
         return path
-    return next((other for number, other in numbered_files(place) if number == frame), path)
+    return numbered_file(place, frame) or path
 
 
 def is_there(place: Path) -> bool:

@@ -91,7 +91,8 @@ class MediaReader:
                 raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
             number = nearest(present, number)
         for place, offset in ((files.place, 0), *files.attached.values()):
-            self._check_inside(file_at(place, number - offset), source)
+            if (path := file_at(place, number - offset)) != place:
+                self._check_inside(path, source)
         return files.at(number, self.copies)
 
     def describe(self, source: str, frame: int) -> FrameInfo:

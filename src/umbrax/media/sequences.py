@@ -1,10 +1,12 @@
 """Paths with `{frame:04d}`: which file a frame is in, and which frames there are."""
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 from umbrax.core.errors import UmbraxError
+
+from .folders import folder_at
 
 # before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7. A longer number
 # is a date or a key, and part of the name.
@@ -30,19 +32,28 @@ def path_of_frame(pattern: str, frame: int) -> str:
 
 def frames_of(pattern: Path) -> list[int]:
     """The frames present on disk for a pattern, in order; empty for a still."""
-    return sorted({number for number, _ in numbered_files(pattern)})
+    return list(_numbered(pattern))
 
 
-def numbered_files(pattern: Path) -> list[tuple[int, Path]]:
-    """The files of a pattern, however their numbers are padded; none for a still."""
+def numbered_file(pattern: Path, frame: int) -> Path | None:
+    """The file of a frame that is there, however its number is padded; None for a still."""
+    name = _numbered(pattern).get(frame)
+    return None if name is None else pattern.parent / name
+
+
+def _numbered(pattern: Path) -> Mapping[int, str]:
+    """The names of the files that are there, in the order of their frames."""
     match = FIELD.search(pattern.name)
-    if match is None:
-        return []
+    folder = None if match is None else folder_at(pattern.parent)
+    if match is None or folder is None:
+        return {}
     before, after = pattern.name[: match.start()], pattern.name[match.end() :]
     number = re.compile(re.escape(before) + r"(-?\d{1,8})" + re.escape(after) + r"\Z")
-    if not pattern.parent.is_dir():
-        return []
-    return [(int(found[1]), entry) for entry in pattern.parent.iterdir() if (found := number.match(entry.name))]
+
+    def numbered(names: tuple[str, ...]) -> Mapping[int, str]:
+        return dict(sorted((int(found[1]), name) for name in names if (found := number.match(name))))
+
+    return folder.made(pattern.name, numbered)
 
 
 def pattern_of_folder(folder: Path) -> Path:
