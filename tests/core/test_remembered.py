@@ -7,12 +7,13 @@ import pytest
 
 from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core.document.edits import SetValue, apply
+from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.cards import CardPlanner
 from umbrax.core.plan.planner import ShotPlanner
-from umbrax.core.plan.remembered import CardPlans
+from umbrax.core.plan.remembered import CardPlans, KnownParts
 
 GRADE = {"id": "t", "kind": "grade", "exposure": {"keys": [[1, 0.5, "linear"], [9, 1.5, "linear"]]}, "through": "ball"}
 WRAP = {"id": "w", "kind": "wrap"}
@@ -86,6 +87,22 @@ def test_plans_are_let_go_the_longest_unused_first() -> None:
     plans.get("a")
     plans.put("c", "c")  # type: ignore[arg-type]
     assert (plans.get("a"), plans.get("b"), plans.get("c"), len(plans)) == ("a", None, "c", 2)
+
+
+def test_what_is_known_of_a_part_is_known_of_that_object_and_of_no_later_one_in_its_place() -> None:
+    asked: list[str] = []
+
+    def found(part: MatteRef) -> str:
+        asked.append(part.matte)
+        return part.matte
+
+    parts = KnownParts(most=3)
+    stays = MatteRef(matte="stays")
+    for number in range(50):
+        assert parts.of(MatteRef(matte=str(number)), found) == str(number)
+        assert parts.of(stays, found) == "stays"
+    assert len(set(asked)) == 51
+    assert 1 < asked.count("stays") < 30, "found again only after three others were"
 
 
 def kept(cache: PictureCache, names: str) -> str:

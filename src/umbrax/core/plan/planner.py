@@ -39,7 +39,7 @@ class ShotPlanner(MattePlanner):
         self.keep_going = keep_going
         self._plans = plans
         self._builds: dict[str, Build] = {}
-        self._build = self._build_of(tuple(at_frame(card, frame) for card in shot.build))
+        self._build = self._build_of(tuple((at_frame if plans is None else plans.at_frame)(card, frame) for card in shot.build))
 
     # what is wanted
 

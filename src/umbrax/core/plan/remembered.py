@@ -2,7 +2,9 @@
 
 import threading
 from collections import OrderedDict
-from typing import Any
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, TypeVar
 
 from pydantic import BaseModel
 
@@ -16,6 +18,33 @@ from .layers import Made
 from .mattes import MattePlanner
 
 MOST = 4000  # cards at a scale
+FINDINGS = 3  # of each part of a document
+
+Part = TypeVar("Part", bound=BaseModel)
+Found = TypeVar("Found")
+
+
+class KnownParts:
+    """What was found out about parts of documents, by the objects that they are: what an edit leaves alone is the same object after it.
+
+    The longest known go first. Safe to use from many threads.
+    """
+
+    def __init__(self, most: int):
+        self._most = most
+        self._known: OrderedDict[tuple[Any, int], tuple[BaseModel, Any]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, part: Part, find: Callable[[Part], Found]) -> Found:
+        known = self._known.get((find, id(part)))
+        if known is None:
+            known = (part, find(part))  # the part as well: while it is kept, no other object has its id
+            with self._lock:
+                self._known[find, id(part)] = known
+                while len(self._known) > self._most:
+                    self._known.popitem(last=False)
+        found: Found = known[1]
+        return found
 
 
 class CardPlans:
@@ -24,18 +53,12 @@ class CardPlans:
     def __init__(self, most: int = MOST):
         self._most = most
         self._kept: OrderedDict[Any, Made] = OrderedDict()
-        self._texts: OrderedDict[int, tuple[BaseModel, str]] = OrderedDict()
         self._lock = threading.Lock()
+        self.parts = KnownParts(FINDINGS * most)
 
-    def text(self, model: BaseModel) -> str:
-        """What a part of a document says; parts that an edit leaves alone are the same objects after it."""
-        with self._lock:
-            kept = self._texts.get(id(model))
-            if kept is None:
-                kept = self._texts[id(model)] = (model, model.model_dump_json())
-                while len(self._texts) > self._most:
-                    self._texts.popitem(last=False)
-            return kept[1]
+    def at_frame(self, part: Part, frame: int) -> Part:
+        """A part of a document with its plain numbers at a frame; one in which nothing moves is what it is."""
+        return part if self.parts.of(part, _is_still) else at_frame(part, frame)
 
     def __len__(self) -> int:
         return len(self._kept)
@@ -54,10 +77,34 @@ class CardPlans:
                 self._kept.popitem(last=False)
 
 
+@dataclass(frozen=True)
+class _Uses:
+    """What a card is made of, with all that lies inside it."""
+
+    mattes: tuple[str, ...]
+    sources: frozenset[str]
+    looks_around: bool  # it depends on other cards of its build
+
+
+def _uses(card: Card) -> _Uses:
+    cards = list(card.with_inside())
+    mattes = dict.fromkeys(matte for one in cards for matte, _ in card_mattes(one))
+    sources = frozenset(source for one in cards for source, _ in card_sources(one))
+    return _Uses(tuple(mattes), sources, card.treat or any(map(_looks_around, card.treatments)))
+
+
 def _looks_around(treatment: TreatmentParams) -> bool:
-    """Whether a treatment depends on other cards of its build."""
     lit = isinstance(treatment, SpreadParams) and (treatment.hidden or isinstance(treatment.feed, CardFeed))
     return lit or TREATMENTS.get(treatment.kind).stage == "surround"
+
+
+def _is_still(part: BaseModel) -> bool:
+    """Whether nothing in it has key frames or flickers."""
+    return at_frame(part, 0) is part
+
+
+def _text(part: BaseModel) -> str:
+    return part.model_dump_json()
 
 
 def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) -> Any:
@@ -65,22 +112,22 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
 
     `card` has the plain numbers of the frame.
     """
-    shot = planner.shot
-    cards = list(card.with_inside())
-    if any(one.treat for one in cards[:1]) or any(_looks_around(one) for one in card.treatments):
+    shot, parts = planner.shot, plans.parts
+    uses = parts.of(card, _uses)
+    if uses.looks_around:
         return None
     mattes: dict[str, str] = {}
-    sources = {source for one in cards for source, _ in card_sources(one)}
-    for name in with_parts(shot.mattes, (matte for one in cards for matte, _ in card_mattes(one))):
+    sources = set(uses.sources)
+    for name in with_parts(shot.mattes, uses.mattes):
         params = shot.mattes[name]
         kind = MATTES.get(params.kind)
         if kind.cards(params) or params.bake is not None:
             return None
-        mattes[name] = plans.text(at_frame(params, planner.frame))
+        mattes[name] = parts.of(plans.at_frame(params, planner.frame), _text)
         sources.update(kind.sources(params))
-    read = tuple((name, planner.source(name).identity, plans.text(shot.sources[name])) for name in sorted(sources))
+    read = tuple((name, planner.source(name).identity, parts.of(shot.sources[name], _text)) for name in sorted(sources))
     places = None if planner.places.still else planner.places.told()
     return (
-        plans.text(card), tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
+        parts.of(card, _text), tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
         planner.feed_scale,
     )  # fmt: skip

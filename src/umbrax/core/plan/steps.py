@@ -81,9 +81,12 @@ def plain(value: Any) -> Any:
     return str(value)
 
 
+_WRITTEN = json.JSONEncoder(default=plain, sort_keys=True).encode
+
+
 def content_key(what: str, parameters: Any, inputs: Sequence[Step]) -> str:
     """A hash of an operation (name and version), its parameters at this frame and the keys of its inputs."""
-    text = json.dumps([what, parameters, [step.key for step in inputs]], default=plain, sort_keys=True)
+    text = _WRITTEN([what, parameters, [step.key for step in inputs]])
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
 
 
