@@ -7,6 +7,8 @@ Levels lie on multiples of 2^k of the frame, so a window's result equals the who
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -20,6 +22,7 @@ from .vectors import lay_light
 
 Pixels = NDArray[np.float32]
 MARGIN = 2
+DARK = Window(0, 0, 1, 1)
 
 
 @part
@@ -199,32 +202,41 @@ def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, t
     The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives; `tint` has a
     factor for each channel.
     """
-    levels: list[tuple[Pixels, Window]] = [(ready(pixels), window)]
-    covers = [window]  # of each level what holds any light
-    for _ in weights[1:]:
-        covers.append(covers[-1].scaled(2).grown(MARGIN))
+    covers, targets = _layout(window, len(weights), out)
+    levels = [ready(pixels)]
     tint, none = ready(tint), np.empty(0, np.float32)
     plain = np.ones_like(tint)
-    for number, cover in enumerate(covers[1:]):
-        fine, at = levels[-1]
-        coarse = blank(cover.height, cover.width, fine.shape[2])
+    for number, (at, cover) in enumerate(pairwise(covers)):
+        coarse = blank(cover.height, cover.width, tint.shape[0])
         # the first step down brings the tint along to all that follow
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, plain if number else tint, coarse)
-        levels.append((coarse, cover))
+        _down(levels[-1], 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, plain if number else tint, coarse)
+        levels.append(coarse)
     # below a single level is darkness
-    light, light_at = levels[-1] if len(levels) > 1 else (np.zeros((1, 1, tint.shape[0]), np.float32), Window(0, 0, 1, 1))
+    light, light_at = (levels[-1], covers[-1]) if len(levels) > 1 else (np.zeros((1, 1, tint.shape[0]), np.float32), DARK)
     gain = weights[-1]
-    wanted: list[Window] = [out]
-    for _ in levels[2:]:
-        wanted.append(wanted[-1].scaled(2).grown(1))
-    for (fine, at), weight, needed in zip(levels[-2:0:-1], weights[-2:0:-1], wanted[:0:-1], strict=True):
-        target = needed.intersect(light_at.grown(1).magnified(2).union(at))
-        if target.empty:  # a dark pixel stands for darkness
-            target = Window(needed.x0, needed.y0, needed.x0 + 1, needed.y0 + 1)
+    for fine, at, weight, target in zip(levels[-2:0:-1], covers[-2:0:-1], weights[-2:0:-1], targets, strict=True):
         finer = Octaves(light, light_at, gain, fine, at, plain * np.float32(weight) if weight else none)
         light, light_at, gain = finer.drawn(target), target, 1.0
     finest = tint * np.float32(weights[0]) - np.float32(less)
-    return Octaves(light, light_at, gain, *levels[0], finest if finest.any() else none)
+    return Octaves(light, light_at, gain, levels[0], window, finest if finest.any() else none)
+
+
+@lru_cache(maxsize=512)
+def _layout(window: Window, levels: int, out: Window) -> tuple[tuple[Window, ...], tuple[Window, ...]]:
+    """Of each level what holds any light that is fed on a window, from the finest on; and of what is put together, from the coarsest to the
+    second, what is needed on the window `out`."""
+    covers, wanted = [window], [out]
+    for _ in range(levels - 1):
+        covers.append(covers[-1].scaled(2).grown(MARGIN))
+        wanted.append(wanted[-1].scaled(2).grown(1))
+    targets: list[Window] = []
+    light_at = covers[-1]
+    for at, needed in zip(covers[-2:0:-1], wanted[-2:0:-1], strict=True):
+        light_at = needed.intersect(light_at.grown(1).magnified(2).union(at))
+        if light_at.empty:  # a dark pixel stands for darkness
+            light_at = Window(needed.x0, needed.y0, needed.x0 + 1, needed.y0 + 1)
+        targets.append(light_at)
+    return tuple(covers), tuple(targets)
 
 
 def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels) -> Pixels:
