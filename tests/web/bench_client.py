@@ -6,6 +6,8 @@ from typing import Any
 
 from flask.testing import FlaskClient
 
+from umbrax.web.state import State
+
 TRIES = 6
 
 
@@ -24,6 +26,11 @@ class Bench:
 
     def __init__(self, client: FlaskClient, shot_id: int, tab: str = "one"):
         self.client, self.shot_id, self.tab, self.count = client, shot_id, tab, 0
+
+    @property
+    def shared(self) -> State:
+        """What the server's views share."""
+        return self.client.application.extensions["umbrax"]
 
     def state(self) -> dict[str, Any]:
         answer = patiently(lambda: self.client.get(f"/api/shots/{self.shot_id}"))

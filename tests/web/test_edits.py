@@ -5,6 +5,8 @@ from typing import Any
 from bench_client import Bench
 from flask.testing import FlaskClient
 
+from umbrax.store.shots import get_revision
+
 OPACITY = ["build", "station", "opacity"]
 AMOUNT = ["build", "finish", "treatments", "t3", "amount"]
 
@@ -32,6 +34,16 @@ def test_a_gesture_sent_twice_is_kept_once(bench: Bench) -> None:
 
 def test_an_edit_that_changes_nothing_makes_no_revision(bench: Bench) -> None:
     assert bench.edit(OPACITY, 0.98).get_json()["revision"] == bench.state()["revision"] == 1
+
+
+def test_revisions_share_what_an_edit_left_alone(bench: Bench) -> None:
+    """Hundreds of them are kept in memory, and what is known of a card is known by the object that it is."""
+    before = bench.state()["revision"]
+    after = bench.edit(OPACITY, 0.5).get_json()["revision"]
+    one, other = (bench.shared.shot(bench.shot_id, revision) for revision in (before, after))
+    assert {card.id for card, same in zip(one.build, other.build, strict=True) if card is not same} == {"station"}
+    assert all(other.mattes[name] is matte for name, matte in one.mattes.items())
+    assert other == get_revision(bench.shared.database, bench.shot_id, after).shot
 
 
 def test_going_back_and_on_keeps_the_branch(bench: Bench) -> None:

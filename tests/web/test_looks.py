@@ -24,17 +24,12 @@ from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision, list_shots
 from umbrax.web import gate as gates
 from umbrax.web.gate import Gate
-from umbrax.web.state import State
 
 LAMP = (985, 147)
 
 
-def shared(bench: Bench) -> State:
-    return bench.client.application.extensions["umbrax"]
-
-
 def shot_of(bench: Bench) -> Shot:
-    return get_revision(shared(bench).database, bench.shot_id, bench.state()["revision"]).shot
+    return get_revision(bench.shared.database, bench.shot_id, bench.state()["revision"]).shot
 
 
 def picture(answer) -> np.ndarray:  # type: ignore[no-untyped-def]
@@ -43,8 +38,8 @@ def picture(answer) -> np.ndarray:  # type: ignore[no-untyped-def]
 
 
 def test_an_exact_look_is_the_engines_picture_through_the_view(bench: Bench) -> None:
-    engine: Engine = shared(bench).engine
-    made = engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, Want(), scale=2).picture.pixels
+    engine: Engine = bench.shared.engine
+    made = engine.make(shot_of(bench), bench.shared.roots(bench.shot_id), 1001, Want(), scale=2).picture.pixels
     shown = picture(bench.look(scale=2, format="png"))
     assert np.array_equal(shown, exact_codes(made[..., :3], 255))
 
@@ -103,10 +98,10 @@ def test_mattes_passes_ids_and_channels_can_be_looked_at(bench: Bench) -> None:
 
 def test_the_residue_of_the_demo_is_rounding_and_of_a_light_that_is_off_that_light(bench: Bench) -> None:
     """Five halves are added: each is off by at most 2^-11 of itself (IEEE 754 binary16)."""
-    engine: Engine = shared(bench).engine
+    engine: Engine = bench.shared.engine
 
     def looked(want: Want) -> np.ndarray:
-        return engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, want).picture.pixels[..., :3]
+        return engine.make(shot_of(bench), bench.shared.roots(bench.shot_id), 1001, want).picture.pixels[..., :3]
 
     beauty, left = looked(Want("pass", source="station", name="beauty")), looked(Want("residue", card="station"))
     rounding = 6 * 2.0**-11 * np.maximum(np.abs(beauty), 0.01)
@@ -192,7 +187,7 @@ def test_contact_sheets_change_only_with_what_they_show(bench: Bench) -> None:
 def test_the_probe_gives_true_values_and_surroundings(bench: Bench) -> None:
     body = {"revision": 1, "frame": 1001, "x": LAMP[0], "y": LAMP[1], "radius": 4}
     found = bench.client.post(f"/api/shots/{bench.shot_id}/probe", json=body).get_json()
-    made = shared(bench).engine.make(shot_of(bench), shared(bench).roots(bench.shot_id), 1001, Want()).picture.pixels
+    made = bench.shared.engine.make(shot_of(bench), bench.shared.roots(bench.shot_id), 1001, Want()).picture.pixels
     assert found["value"] == pytest.approx([float(v) for v in made[LAMP[1], LAMP[0]]])
     assert found["value"][0] > 3, "true light, not what the screen can show"
     assert len(found["pixels"]) == 81
@@ -261,7 +256,7 @@ def test_whatever_computes_waits_at_the_gate_and_nothing_else_does(bench: Bench,
         (f"{shot}/attachable", {"revision": 1, "source": "station", "paths": plates}), ("/api/take-in", {"show": "Waiting", "paths": plates}),
         (f"{shot}/sources", {"base": 1, "gesture": "g", "command": "add", "paths": plates}),
     )  # fmt: skip
-    gate = shared(bench).gate
+    gate = bench.shared.gate
     with gate.enter("", 0, "look"), gate.enter("", 0, "look"):
         for address, query in computing:
             assert bench.client.get(f"{shot}/{address}", query_string={**where, **query}).status_code == 503, address
@@ -320,12 +315,12 @@ def test_what_is_computed_at_the_same_time_shares_the_processors(bench: Bench) -
         assert again.beside == 0
 
     every = numba.get_num_threads()
-    shot, roots = shot_of(bench), shared(bench).roots(bench.shot_id)
+    shot, roots = shot_of(bench), bench.shared.roots(bench.shot_id)
     made = []
     for beside in (0, 1, 100):
         with sharing(beside):
             assert numba.get_num_threads() == max(1, every // (beside + 1))
-            engine = Engine(shared(bench).engine.copies)
+            engine = Engine(bench.shared.engine.copies)
             made.append(engine.make(shot, roots, 1001, Want(), scale=4).picture.pixels)
     assert numba.get_num_threads() == every
     assert np.array_equal(made[0], made[1])
@@ -364,11 +359,11 @@ def test_eight_threads_get_the_same_pictures_as_one(bench: Bench) -> None:
         {"frame": frame, "card": card, "scale": scale, "format": "png"}
         for frame in (1001, 1002) for card in (None, "shadow", "station") for scale in (2, 8)
     ]  # fmt: skip
-    shared(bench).engine.cache.clear()
+    bench.shared.engine.cache.clear()
     alone = [bench.look(**order).data for order in orders]
-    shared(bench).engine.cache.clear()
+    bench.shared.engine.cache.clear()
     results: dict[int, bytes] = {}
-    token = token_of(shared(bench).database)
+    token = token_of(bench.shared.database)
 
     def ask(number: int) -> None:
         tab = Bench(let_in(bench.client.application.test_client(), token), bench.shot_id)

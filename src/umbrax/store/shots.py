@@ -133,14 +133,14 @@ def edit_shot(database: Database, shot_id: int, base: int, changes: list[edits.E
         query = "select 1 from revisions where shot_id = %s and gesture = %s"
         if connection.execute(query, (shot_id, gesture)).fetchone():
             return row
-        head = _revision(connection, shot_id, row.head).shot
+        head = _revision(connection, shot_id, row.head)
         if base != row.head:
             seen = _revision(connection, shot_id, base).shot
-            in_the_way = edits.conflicts(changes, edits.changed(edits.plain_data(seen), edits.plain_data(head)))
+            in_the_way = edits.conflicts(changes, edits.changed(edits.plain_data(seen), edits.plain_data(head.shot)))
             if in_the_way:
-                raise conflict(head, in_the_way, _others(connection, shot_id, base + 1, row.head))
-        edited = edits.apply(head, changes)
-        if canonical(edited) != canonical(head):
+                raise conflict(head.shot, in_the_way, _others(connection, shot_id, base + 1, row.head))
+        edited = edits.apply(head.shot, changes)
+        if digest(canonical(edited)) != head.digest:
             _append(connection, shot_id, row.head, edited, command, gesture=gesture, tab=tab)
         return _row(connection, shot_id)
 

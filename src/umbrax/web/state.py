@@ -46,8 +46,15 @@ class State:
     def shot(self, shot_id: int, revision: int, overrides: list[edits.Edit] | None = None) -> Shot:
         """A revision's document (revisions never change, so they are remembered), with unsaved edits on top."""
         key = (shot_id, revision)
-        found = self._kept(self._revisions, KEPT, key, lambda: get_revision(self.database, shot_id, revision).shot)
+        found = self._kept(self._revisions, KEPT, key, lambda: self._read(shot_id, revision))
         return edits.apply(found, overrides) if overrides else found
+
+    def _read(self, shot_id: int, revision: int) -> Shot:
+        """A revision from the database, sharing what it can with the one of the shot that was asked for last."""
+        found = get_revision(self.database, shot_id, revision).shot
+        with self._lock:
+            before = next((shot for (one, _), shot in reversed(self._revisions.items()) if one == shot_id), None)
+        return found if before is None else edits.sharing(found, before)
 
     def facts(self, shot_id: int, revision: int, what: Hashable, made: Callable[[Shot], Facts]) -> Facts:
         """What is made of a revision for a list, remembered by `what` it is and much longer than the document."""

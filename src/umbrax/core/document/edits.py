@@ -64,7 +64,7 @@ def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
     data = _unopened(shot)
     for edit in edits:
         _applied(data, edit)
-    return _sharing(read_data(data), shot)
+    return sharing(read_data(data), shot)
 
 
 def _unopened(shot: Shot) -> dict[str, Any]:
@@ -73,8 +73,9 @@ def _unopened(shot: Shot) -> dict[str, Any]:
     return {name: dict(part) if isinstance(part, dict) else list(part) if isinstance(part, tuple) else part for name, part in parts}
 
 
-def _sharing(changed: Shot, before: Shot) -> Shot:
-    """The same with cards, mattes and sources that did not change as the same objects: what is remembered of them is found again."""
+def sharing(changed: Shot, before: Shot) -> Shot:
+    """A document with the cards, mattes and sources that it has in common with another one as the same objects: what is remembered of them is
+    found again."""
     cards = {card.id: card for card in before.build}
     build = tuple(cards[card.id] if cards.get(card.id) == card else card for card in changed.build)
     mattes = {name: before.mattes[name] if before.mattes.get(name) == one else one for name, one in changed.mattes.items()}
