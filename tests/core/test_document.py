@@ -1,17 +1,17 @@
 """The shot document: canonical text, refusals with their path, references, migrations, edits."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
 from arrays import PLATE, STATION, card, shot_of
 from umbrax.core.document import edits
-from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.parameters import MatteRef, Parameters
 from umbrax.core.document.references import matte_uses
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import canonical, digest, read_data, read_text
@@ -216,6 +216,37 @@ def test_edits_meet_only_where_their_paths_do() -> None:
     move = {"op": "move", "path": ["build", "sky"], "before": None}
     assert conflict(move, move)
     assert not conflict(move, OPACITY)
+
+
+def parts_of_documents(of: type[Parameters] = Parameters) -> Iterator[type[Parameters]]:
+    for part in of.__subclasses__():
+        yield part
+        yield from parts_of_documents(part)
+
+
+def test_null_is_the_default_wherever_it_is_accepted() -> None:
+    """An edit takes a key away by it, and nothing else is written: else a document would be another one after it was saved."""
+    accepting = []
+    for part in parts_of_documents():
+        for name, field in part.model_fields.items():
+            if field.is_required() or (default := field.get_default(call_default_factory=True)) is None:
+                continue
+            try:
+                read = part.__pydantic_validator__.validate_assignment(part.model_construct(), name, None)
+            except ValidationError as error:
+                assert any(one["type"] != "frozen_field" for one in error.errors()), (part, name)
+                continue
+            accepting.append((part.__name__, name))
+            assert getattr(read, name) == default, (part, name)
+    assert ("TextureParams", "lay") in accepting
+
+
+@pytest.mark.parametrize("join", ["over", "multiply", "screen"])
+def test_how_a_texture_is_laid_on_survives_being_saved(join: str) -> None:
+    """Over is the default of what is laid on, multiply that of a texture: neither may stand for the other."""
+    texture = {"id": "t1", "kind": "texture", "source": "valley", "lay": {"join": join}}
+    saved = read_text(canonical(shot_of([card(PLATE, treatments=[texture])])))
+    assert saved.build[0].treatments[0].lay.join == join
 
 
 JSON = st.recursive(st.none() | st.integers() | st.text(max_size=3), lambda c: st.dictionaries(st.text(max_size=3), c, max_size=4))

@@ -1,13 +1,15 @@
 """Texture: the surface of something lies on what the card shows, and goes where the card goes."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from ..document.tiling import Tiling
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, Lay, ThroughParams, Treatment
+
+MULTIPLIED = Lay(join="multiply")
 
 
 class TextureParams(Tiling, ThroughParams):
@@ -15,7 +17,8 @@ class TextureParams(Tiling, ThroughParams):
 
     kind: Literal["texture"]
     source: str | None = Field(None, title="Source", description="whose picture; nothing happens without one")
-    lay: Lay | None = Lay(join="multiply")
+    # null is the default in a document: what replaces its input is laid on it by over
+    lay: Annotated[Lay | None, BeforeValidator(lambda value: MULTIPLIED if value is None else value)] = MULTIPLIED
 
 
 def apply(params: TextureParams, own: Picture, window: Window, scale: int, *, tile: Picture) -> Picture:
