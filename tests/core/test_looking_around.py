@@ -8,6 +8,7 @@ import pytest
 from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core.document import cards as models
 from umbrax.core.document.parameters import MatteRef
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.cache import PictureCache
@@ -109,3 +110,28 @@ def test_what_is_not_in_focus_is_coloured_by_its_side() -> None:
     assert np.array_equal(looked[sharp], own[sharp])
     with pytest.raises(UmbraxError, match="not defocused"):
         planner.focus("sky")
+
+
+@pytest.mark.parametrize(
+    "treatment",
+    [
+        {"kind": "wrap", "width": 4.0, "size": 6.0}, {"kind": "bleed", "width": 4.0, "size": 6.0},
+        {"kind": "bloom", "hidden": True, "threshold": 0.0}, {"kind": "bloom", "feed": {"card": "cut"}, "threshold": 0.0},
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("in_front", [False, True])
+def test_a_card_is_cut_by_the_alpha_of_one_that_looks_at_it(treatment: dict[str, Any], in_front: bool) -> None:
+    """What holds a plate out of an element, and light of that plate on the element: not a circle, the element's own alpha is meant."""
+    looking = card(STATION, id="looking", cut=["ball"], placing={"move": [5, 3]}, treatments=[{"id": "t", **treatment}])
+    alike = card(looking, id="alike", treatments=[], enabled=False)
+
+    def shot(by: str) -> Shot:
+        held_out = {"id": "cut", "picture": {"kind": "pass", "source": "valley"}, "cut": [{"matte": "held", "invert": True}]}
+        build = [PLATE, looking, held_out] if in_front else [PLATE, held_out, looking]
+        return shot_of([*build, alike], mattes={"held": {"kind": "alpha", "card": by}})
+
+    for scale in (1, 2):
+        found, expected = (make(shot(by), scene(), scale=scale).pixels for by in ("looking", "alike"))
+        np.testing.assert_array_equal(found, expected)
+        without = make(shot("alike").model_copy(update={"build": shot("alike").build[:1]}), scene(), scale=scale).pixels
+        assert np.abs(found - without).max() > 0.01

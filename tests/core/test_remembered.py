@@ -55,6 +55,16 @@ def test_a_remembered_plan_is_the_plan(path: tuple[str, ...], value: Any) -> Non
             assert key(shot, plans, frame, scale) == key(shot, None, frame, scale)
 
 
+@pytest.mark.parametrize(("path", "value"), [(("build", "moved", "picture"), {"kind": "solid"}), (("build", "moved", "enabled"), False)])
+def test_a_plan_knows_which_cards_show_the_source_of_its_mattes(path: tuple[str, ...], value: Any) -> None:
+    """A matte stands where the frontmost card stands that shows what it is pulled from."""
+    moved = card(STATION, id="moved", placing={"move": [3, 2]})
+    shot, plans = shot_of([card(PLATE, cut=["ball"]), STATION, moved]), CardPlans()
+    edited = apply(shot, [SetValue(op="set", path=path, value=value)])
+    keys = {key(one, plans) for one in (shot, edited)}
+    assert keys == {key(shot, None), key(edited, None)}
+
+
 def test_an_edit_plans_only_its_card_and_what_looks_at_others(planned: list[str]) -> None:
     plans = CardPlans()
     key(SHOT, plans)

@@ -43,17 +43,21 @@ class CardPlanner:
         self.planned: dict[tuple[Any, ...], Any] = {}
 
     def made(self, scale: int) -> Made:
-        own = self.before_layers(scale)
-        layers, only = [], False
-        for params, treatment in self.active("surround"):
+        own, layers = self.own(scale), []
+        for params, treatment in self.active("surround") if own is not NOTHING else ():
             with self.planner.at(treatment=params.id):
                 layers.append(Layer(self._laid(params, treatment, scale), params.amount, treatment.lays(params), treatment.behind))
         for params, _ in self.active("light"):
             assert isinstance(params, SpreadParams)
             with self.planner.at(treatment=params.id):
                 layers.append(Layer(self._spreading.light(params, scale), params.amount, None))
-            only = only or (params.output == "spread_only" and not self.card.treat)
-        return Made(NOTHING, tuple(layer for layer in layers if layer.join is None)) if only else Made(own, tuple(layers))
+        return Made(own, tuple(layers))
+
+    def own(self, scale: int) -> Step:
+        """The card's picture without what is laid on it from around, and without the light it spreads: nothing where that is all it gives."""
+        lights = (params for params, _ in self.active("light") if isinstance(params, SpreadParams))
+        only = not self.card.treat and any(params.output == "spread_only" for params in lights)
+        return NOTHING if only else self.before_layers(scale)
 
     def active(self, stage: str) -> Iterator[tuple[TreatmentParams, Treatment]]:
         for params in self.card.treatments:

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 from ..document.cards import Card
 from ..document.parameters import FRAME
@@ -65,9 +66,12 @@ class Places:
     def __getitem__(self, card_id: str) -> Place:
         return self._places[card_id]
 
-    def told(self) -> tuple[tuple[str, str | None, Placement], ...]:
-        """All of it, to compare."""
-        return tuple((name, place.bundle, place.total) for name, place in self._places.items())
+    @cached_property
+    def told(self) -> str:
+        """All that it depends on where a card or a matte stands, to compare."""
+        return repr([
+            (name, place.bundle, place.total, place.card.enabled, sorted(shown_by(place.card))) for name, place in self._places.items()
+        ])  # fmt: skip
 
     def build_of(self, card_id: str | None) -> Placement:
         """Where the build stands that a card is in; the frame itself for the shot's own."""

@@ -73,7 +73,8 @@ class ShotPlanner(MattePlanner):
 
     def element_alpha(self, card_id: str) -> Step:
         build, index = self._find(card_id)
-        return own_alpha(build.card(index, 1).own)
+        # no more of it: what is laid on a card from around may show the card that is cut by its alpha
+        return own_alpha(build.planner_of(index).own(1))
 
     def before_placing(self, card_id: str, scale: int) -> Step:
         """A card's picture, cut and graded, in its own pixels."""

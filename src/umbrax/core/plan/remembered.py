@@ -126,7 +126,7 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
         mattes[name] = parts.of(plans.at_frame(params, planner.frame), _text)
         sources.update(kind.sources(params))
     read = tuple((name, planner.source(name).identity, parts.of(shot.sources[name], _text)) for name in sorted(sources))
-    places = None if planner.places.still else planner.places.told()
+    places = None if planner.places.still else planner.places.told
     return (
         parts.of(card, _text), tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
         planner.feed_scale,
