@@ -12,17 +12,16 @@ from ..pictures import PICTURES
 from ..pictures.base import last_channel
 from ..treatments import TREATMENTS
 from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams, with_camera
-from ..treatments.defocus import FOCUS, DefocusParams, blur_of
+from ..treatments.defocus import FOCUS, DefocusParams
 from .around import Around, Behind
 from .depth import everywhere
-from .feeds import blurred, evened, sharpness_of, spans_of, spans_over
 from .layers import Layer, Made
 from .mattes import MattePlanner
 from .once import planned_once
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, HERE, Space
 from .places import shown_by
-from .reader import LIGHTS
+from .spans import CardSpans
 from .spreading import Spreading
 from .steps import NOTHING, Step, pointwise
 from .treatments import applied, asked_of, treated, weighed
@@ -40,6 +39,7 @@ class CardPlanner:
         self.own_pixels = Space(card.id, place.total)
         self.in_build = Space(card.id, planner.places.build_of(card.id))
         self._spreading = Spreading(self)
+        self._spans = CardSpans(self)
         self.planned: dict[tuple[Any, ...], Any] = {}
 
     def made(self, scale: int) -> Made:
@@ -179,43 +179,11 @@ class CardPlanner:
 
     def spans(self, scale: int) -> Step | None:
         """Between what the full-size pixels of the card's picture lie at a scale, by what was rendered; None where nothing was."""
-        if self.card.treat:
-            spans = self.behind.spans(scale)
-            return evened(spans) if spans is not None and self._blurring() else spans
-        if not self._blurring():
-            return self._rendered_spans(scale)
-        sharp, rendered = self.sharpness(scale), self._rendered_spans(scale)
-        return None if sharp is None or rendered is None else blurred(rendered, sharp)
-
-    def _blurring(self) -> list[TreatmentParams]:
-        return [params for params, treatment in self.active("spatial") if treatment.blurs]
+        return self._spans.spans(scale)
 
     def sharpness(self, scale: int) -> Step | None:
         """How sharp an element is that only a lens blurs, 1 for what is in focus, 0 for what is spread over half a pixel and more."""
-        blurring = self._blurring()
-        params = blurring[0] if len(blurring) == 1 else None
-        if self.card.treat or not isinstance(params, DefocusParams) or params.mode == "uniform":
-            return None
-        depth, display = self.depth(params.depth, scale), self.planner.display
-        if depth is None:
-            return None
-        return sharpness_of(depth, lambda z: blur_of(params, z, display, scale), [params, display, scale], self.planner.where)
-
-    @planned_once
-    def _rendered_spans(self, scale: int) -> Step | None:
-        planner, picture = self.planner, self.card.picture
-        assert picture is not None
-        if self.placement.flat:
-            return None
-        found: list[Step] = []
-        if (inside := self.card.inside()) and (step := planner.build_spans(inside, scale)) is not None:
-            found.append(step)
-        for source in sorted(shown_by(self.card)) if PICTURES.get(picture.kind).lit else ():
-            info = planner.source(source)
-            if (name := next((kind for kind in ("beauty", *LIGHTS) if info.has(kind)), None)) is not None:
-                found.append(spans_of(planner.read(source, name, 1, shown=True), info.find(name).has_alpha, scale))
-        display, way = planner.display.scaled(scale), replace(self.placement, filter="bilinear")
-        return spans_over([placed(step, way, scale, scale, display, planner.where) for step in found])
+        return self._spans.sharpness(scale)
 
     def around(self, space: Space, scale: int) -> Around:
         return Around(self, space, space is self.in_build, scale)
