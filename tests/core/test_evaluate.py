@@ -9,10 +9,11 @@ import pytest
 from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.core.picture import Picture, Window
+from umbrax.core.pictures.base import own_alpha
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
-from umbrax.core.plan.steps import Step, content_key
+from umbrax.core.plan.steps import Step, content_key, pointwise
 
 WHOLE = Window(0, 0, 120, 90)
 
@@ -251,6 +252,21 @@ def test_a_file_as_a_plate_and_as_a_pass_are_made_apart(treatment: dict[str, Any
     assert not np.array_equal(alone[0], alone[1])
     for got, expected in zip(one_after_the_other, alone * 2, strict=True):
         np.testing.assert_array_equal(got, expected)
+
+
+def test_what_is_kept_of_another_scale_ends_where_this_one_does() -> None:
+    """The alpha of a solid colour is the same at all scales but for where it ends: light past the frame is not hidden by it."""
+    planner = ShotPlanner(shot_of([{"id": "s", "picture": {"kind": "solid"}}]), 1, scene())
+
+    def alpha(scale: int) -> Step:
+        own, around = own_alpha(planner.card("s", scale)), WHOLE.scaled(scale).grown(10)
+        return pointwise("around 1", scale, [own], lambda given: given[0].pixels, channels=1, domain=around)
+
+    cache = PictureCache(1 << 28)
+    evaluate(alpha(1), alpha(1).domain, cache)
+    half = alpha(2)
+    np.testing.assert_array_equal(evaluate(half, half.domain, cache).pixels, evaluate(half, half.domain, PictureCache(1 << 28)).pixels)
+    assert evaluate(half, Window(60, 0, 61, 1), cache).pixels.item() == 0
 
 
 def test_content_keys_tell_apart_what_differs() -> None:

@@ -101,7 +101,9 @@ def _windows(order: list[Step], target: Step, window: Window, cache: PictureCach
             mine = wanted[node.key] = node.domain
         picture = cache.get(node.key, mine)
         if picture is not None:
-            found[node.key] = picture
+            # the same may be kept of another scale, where it goes further: a solid colour is one at all of them
+            within = picture.window.intersect(node.domain)
+            found[node.key] = picture if within == picture.window else picture.crop(within)
             continue
         for child, asked in zip(node.inputs, node.needs(mine), strict=True):
             inside = _available(asked, child)
