@@ -9,7 +9,7 @@ import pytest
 from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core.errors import Cancelled, UmbraxError
 from umbrax.core.picture import Picture, Window
-from umbrax.core.pictures.base import own_alpha
+from umbrax.core.pictures.base import last_channel
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
@@ -259,7 +259,7 @@ def test_what_is_kept_of_another_scale_ends_where_this_one_does() -> None:
     planner = ShotPlanner(shot_of([{"id": "s", "picture": {"kind": "solid"}}]), 1, scene())
 
     def alpha(scale: int) -> Step:
-        own, around = own_alpha(planner.card("s", scale)), WHOLE.scaled(scale).grown(10)
+        own, around = last_channel(planner.card("s", scale)), WHOLE.scaled(scale).grown(10)
         return pointwise("around 1", scale, [own], lambda given: given[0].pixels, channels=1, domain=around)
 
     cache = PictureCache(1 << 28)
