@@ -270,6 +270,19 @@ def test_without_smoothing_a_number_is_a_hard_mask_cut_by_alpha() -> None:
     assert both[..., 0] == pytest.approx(alpha, abs=1e-5), "all numbers together are the alpha, rims included"
 
 
+def test_what_is_no_number_belongs_to_nothing() -> None:
+    """A damaged index pass: infinite, or more than a whole number can be."""
+    reader, matte = scene(), {"kind": "index", "source": "station", "numbers": [1, 2], "smooth": False}
+    whole, index = planes(matte, reader), reader.sources["station"].passes["object_index"][1]
+    damaged = [(47, 40), (47, 50), (50, 54), (52, 60)]
+    for (y, x), value in zip(damaged, (np.inf, -np.inf, 3e38, -1e19), strict=True):
+        assert whole[y, x, 0] == 1
+        index[y, x] = value
+    found = planes(matte, reader)
+    assert {(int(y), int(x)) for y, x in np.argwhere((found != whole).any(axis=2))} == set(damaged)
+    assert not any(found[y, x, 0] for y, x in damaged)
+
+
 def test_mattes_without_a_source_cut_by_themselves_and_others_by_their_share() -> None:
     square = {"kind": "shape", "points": [0, 0, 54, 0, 54, 90, 0, 90]}
     lit = {"kind": "channel", "source": "station", "pass": "rgba", "channel": "luma", "black": -1, "white": 0}

@@ -60,12 +60,12 @@ def _planes(planner: Planner, params: IndexMatte, matte_id: str) -> Step:
     index, alpha = planner.read(params.source, found.name, 1), alpha_of(planner, params.source, 1)
     beauty = planner.read(params.source, info.find("beauty").name, 1) if info.has("beauty") and params.smooth else None
     inputs = tuple(step for step in (index, alpha, beauty) if step is not None)
-    wanted, reach, edge = np.array(params.numbers), REACH + 1 if params.smooth else 0, edge_of(found, info)
+    wanted, reach, edge = np.array(params.numbers, np.float64), REACH + 1 if params.smooth else 0, edge_of(found, info)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         wide = window.grown(reach)
         numbers = given[0].crop(wide).pixels[..., 0]
-        belongs = np.isin(np.rint(np.nan_to_num(numbers)).astype(np.int64), wanted)
+        belongs = np.isin(np.rint(np.nan_to_num(numbers)).astype(np.float64), wanted)
         cover = np.clip(given[1].crop(wide).pixels[..., 0], 0, 1) if alpha is not None else np.ones_like(numbers)
         member = belongs.astype(np.float32)
         if params.smooth:
