@@ -256,7 +256,7 @@ def test_how_far_away_is_what_the_card_says_and_else_its_pass() -> None:
         reader = scene()
         depth = reader.sources["station"].passes["depth"][1]
         depth[~np.isfinite(depth)] = value
-        return how_far(ShotPlanner(shot_of([card(STATION, **more)]), 5, reader), Touched("station", "station", *at))
+        return how_far(ShotPlanner(shot_of([card(STATION, **more)]), 5, reader), Touched("station", "station", 5, *at))
 
     assert told(BALL) == pytest.approx(3 + 8 * BALL[0] / 120)
     assert told(BALL, depth=6.0) == 6.0

@@ -134,11 +134,11 @@ def found_at(shot_id: int, order: UnderQuery) -> touch.Touched | None:
 def _offers(planner: ShotPlanner, found: touch.Touched, looked_at: str | None) -> list[touch.Offer]:
     """The IDs at the point; the numbers and channels where no object has a name, or where their pass is looked at."""
     by_name = touch.of_ids(found)
-    info = planner.source(found.source)
+    info = planner.source_at(found.source, found.time)
     looks = looked_at is not None and info.has(looked_at) and info.find(looked_at).kind in (*INDEX_KINDS, *PACKED_KINDS)
     if found.object is not None and not looks:
         return by_name
-    by_pass = touch.of_passes(planner.reader, planner.frame, found, looked_at)
+    by_pass = touch.of_passes(planner.reader, found.time, found, looked_at)
     return [*by_pass, *by_name] if looks else [*by_name, *by_pass]
 
 

@@ -9,7 +9,7 @@ def false_colour(planner: Planner, source: str, layer_name: str) -> Step:
     """RGBA at full size; alpha is 1, so that empty places show black."""
     info = planner.source(source)
     layer = info.layer(layer_name)
-    reader, frame = planner.reader, planner.frame
+    reader, frame = planner.reader, planner.time_of(source)
 
     def run(window: Window, _: tuple[Picture, ...]) -> Picture:
         return Picture(hues(*reader.ranks(source, frame, layer.name, window)), window)

@@ -62,7 +62,7 @@ def ids_of_names(names: tuple[str | int, ...], layer: IdLayer) -> frozenset[int]
 def set_planes(planner: Planner, source: str, layer: IdLayer, ids: frozenset[int]) -> Step:
     """Coverage, share and sum of a set of IDs at full size."""
     info = planner.source(source)
-    reader, frame, where = planner.reader, planner.frame, planner.where
+    reader, frame, where = planner.reader, planner.time_of(source), planner.where
 
     # a layer that fills the frame goes on outside: what the frame cuts off is no edge to choke or feather
     edge: Edge = "extend" if layer.window.contains(info.display) else "empty"

@@ -94,15 +94,17 @@ def _pass(planner: Planner, params: PassPicture, scale: int, join: str) -> Step:
 
 
 def _plate(planner: Planner, params: PlatePicture, scale: int, join: str) -> Step:
-    frame = planner.frame if params.time == Timing() else params.time.frame_at(planner.frame, planner.first)
-    with planner.at_time(frame):
-        info = planner.source(params.source)
-        name = info.find("beauty").name if info.has("beauty") else next(iter(info.passes))
-        edge: Edge = "empty" if info.find(name).has_alpha else "extend"
-        step = as_rgba(planner, params.source, name, scale, edge)
-        if params.size == "own":
-            return step
-        return placed(step, sized(info.display, planner.display, params.size), scale, scale, planner.display.scaled(scale), planner.where)
+    info = planner.source(params.source)
+    name = info.find("beauty").name if info.has("beauty") else next(iter(info.passes))
+    edge: Edge = "empty" if info.find(name).has_alpha else "extend"
+    step = as_rgba(planner, params.source, name, scale, edge)
+    if params.size == "own":
+        return step
+    return placed(step, sized(info.display, planner.display, params.size), scale, scale, planner.display.scaled(scale), planner.where)
+
+
+def _plate_at(params: PlatePicture, frame: int, first: int) -> int:
+    return frame if params.time == Timing() else params.time.frame_at(frame, first)
 
 
 def sized(own: Window, frame: Window, how: str) -> Placement:
@@ -116,4 +118,4 @@ def sized(own: Window, frame: Window, how: str) -> Placement:
 
 
 PICTURES.register(PictureKind("pass", "Pass", PassPicture, _pass, lambda params: (params.source,)))
-PICTURES.register(PictureKind("plate", "Plate", PlatePicture, _plate, lambda params: (params.source,)))
+PICTURES.register(PictureKind("plate", "Plate", PlatePicture, _plate, lambda params: (params.source,), read_at=_plate_at))

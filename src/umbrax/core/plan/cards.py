@@ -24,6 +24,7 @@ from .places import shown_by
 from .spans import CardSpans
 from .spreading import Spreading
 from .steps import NOTHING, Step, pointwise
+from .times import in_its_time, times_of
 from .treatments import applied, asked_of, treated, weighed
 
 
@@ -41,7 +42,9 @@ class CardPlanner:
         self._spreading = Spreading(self)
         self._spans = CardSpans(self)
         self.planned: dict[tuple[Any, ...], Any] = {}
+        self.times = times_of(card, planner.frame, planner.first)
 
+    @in_its_time
     def made(self, scale: int) -> Made:
         own, layers = self.own(scale), []
         for params, treatment in self.active("surround") if own is not NOTHING else ():
@@ -53,6 +56,7 @@ class CardPlanner:
                 layers.append(Layer(self._spreading.light(params, scale), params.amount, None))
         return Made(own, tuple(layers))
 
+    @in_its_time
     def own(self, scale: int) -> Step:
         """The card's picture without what is laid on it from around, and without the light it spreads: nothing where that is all it gives."""
         lights = (params for params, _ in self.active("light") if isinstance(params, SpreadParams))
@@ -71,6 +75,7 @@ class CardPlanner:
     # own picture
 
     @planned_once
+    @in_its_time
     def before_layers(self, scale: int) -> Step:
         """The card's picture after its colour and spatial treatments, made at the scale that the finest of them wants."""
         finest = min((treatment.made_at(params, scale) for params, treatment in self.active("spatial")), default=scale)
@@ -79,6 +84,7 @@ class CardPlanner:
             own = self._treated(params, treatment, own, self.in_build, finest)
         return self.planner.reduced(own, scale // finest, "area")
 
+    @in_its_time
     def light_of(self, wanted: str | None, scale: int, sharp: bool = False) -> Step:
         """The card's picture before light spreads from it, and with `sharp` before anything spatial is done to it; or another pass of its
         source, where it stands and cut as it is."""
@@ -87,6 +93,7 @@ class CardPlanner:
         return self._cut(self.around(self.in_build, scale).picture_of(wanted), self.in_build, scale)
 
     @planned_once
+    @in_its_time
     def where_it_stands(self, scale: int) -> Step:
         """The picture as it stands in its build; what is graded before does not know where that is."""
         if self.placement.flat:
@@ -96,6 +103,7 @@ class CardPlanner:
         return placed(own, self.placement, own_scale, scale, self.planner.display.scaled(scale), self.planner.where)
 
     @planned_once
+    @in_its_time
     def before_placing(self, scale: int) -> Step:
         """The picture, cut and graded, in its own pixels; for a treat card the picture so far."""
         picture = self.card.picture
@@ -108,6 +116,7 @@ class CardPlanner:
         return own if laid_down is None else self._cut(laid_down(self.planner, picture, own, self.card.join), self.own_pixels, scale)
 
     @planned_once
+    @in_its_time
     def depth(self, wanted: str, scale: int) -> Step | None:
         """How far away what the card shows is, where it stands in its build; None where nothing tells."""
         planner, card = self.planner, self.card
@@ -144,6 +153,7 @@ class CardPlanner:
             asked = asked_of(treatment, params, self.around(space, scale))
             return treated(treatment, params, own, asked, self._through(params, own, space, scale), scale, self.planner.where)
 
+    @in_its_time
     def focus(self, scale: int) -> Step:
         """The picture before it is defocused, what is nearer than what is sharp in one colour and what is farther in another."""
         found = [params for params, _ in self.active("spatial") if isinstance(params, DefocusParams)]
@@ -155,6 +165,7 @@ class CardPlanner:
 
     # what is laid on it
 
+    @in_its_time
     def laid(self, treatment_id: str, scale: int) -> Step:
         """What one treatment takes from around it, by itself; an error where that is none of such."""
         for params, treatment in self.active("surround"):
@@ -177,10 +188,12 @@ class CardPlanner:
             layer = weighed(layer, weight, self.planner.where)
         return self.planner.reduced(layer, scale // finest, "area")
 
+    @in_its_time
     def spans(self, scale: int) -> Step | None:
         """Between what the full-size pixels of the card's picture lie at a scale, by what was rendered; None where nothing was."""
         return self._spans.spans(scale)
 
+    @in_its_time
     def sharpness(self, scale: int) -> Step | None:
         """How sharp an element is that only a lens blurs, 1 for what is in focus, 0 for what is spread over half a pixel and more."""
         return self._spans.sharpness(scale)
@@ -195,6 +208,7 @@ class CardPlanner:
             return None
         return self.weight(params.through, own, space, scale)
 
+    @in_its_time
     def weight(self, reference: MatteRef, own: Step, space: Space, scale: int) -> Step:
         """How much of the card's picture a matte means: its share where the picture carries that layer's alpha, its coverage
         elsewhere; on what is joined of several its coverage over the alpha of that."""

@@ -26,7 +26,7 @@ def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
     layers = [layer for layer in info.ids.values() if layer.kind == "object"] or list(info.ids.values())
     if not layers:
         return planner.read(source, wanted, scale)
-    full, layer, reader, frame = planner.read(source, wanted, 1), layers[0], planner.reader, planner.frame
+    full, layer, reader, frame = planner.read(source, wanted, 1), layers[0], planner.reader, planner.time_of(source)
     whole = full.domain.intersect(layer.window)
 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:

@@ -3,7 +3,7 @@
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -12,7 +12,7 @@ from ..document.parameters import MatteRef
 from ..document.references import card_mattes, with_parts
 from ..document.shot import Shot
 from ..document.timing import at_frame
-from ..errors import UmbraxError, Where
+from ..errors import UmbraxError
 from ..mattes import MATTES, MatteParams, Refine
 from ..mattes.baked import baked
 from ..mattes.combined import CombinedMatte, as_set
@@ -23,27 +23,24 @@ from .matte_shares import shared, weighted
 from .placed import placed, source_scale
 from .placement import HERE, Placement, Space
 from .places import Places
-from .read import Way, read_step, reduced_step
-from .reader import LOST, FrameInfo, PassReader
+from .reader import LOST, PassReader
+from .sources import SourcePlanner
 from .steps import Step, nothing, pointwise
+from .times import times_of
 
 
-class MattePlanner(ABC):
-    """Plans the mattes of one frame of one shot; what was planned is kept by what it is."""
+class MattePlanner(SourcePlanner, ABC):
+    """Plans the mattes of one frame of one shot."""
 
     def __init__(self, shot: Shot, frame: int, reader: PassReader):
+        super().__init__(frame, reader)
         self.shot = shot
-        self.frame = frame
-        self.reader = reader
         self.display = self.seen = shot.format.display
         self.stands = HERE
         self.camera = at_frame(shot.camera, frame)
         self.first = shot.format.first
-        self._time = frame  # at which sources are read
         self.feed_scale = 1  # the coarsest scale at which light that spreads is fed
-        self.where = Where(frame=frame)
         self.places = Places(shot, frame)
-        self._made: dict[Any, Any] = {}
         self._apart: Space | None = None
 
     @abstractmethod
@@ -62,23 +59,14 @@ class MattePlanner(ABC):
     def build_depth(self, cards: tuple[Any, ...], scale: int) -> Step | None:
         """How far away what it shows is."""
 
-    @contextmanager
-    def at(self, **place: Any) -> Iterator[None]:
-        """Errors from within name this place, and so do the steps that are planned."""
-        before = self.where
-        self.where = replace(before, **place)
-        try:
-            yield
-        except UmbraxError as error:
-            error.at(self.where)
-            raise
-        finally:
-            self.where = before
-
     def sources_of(self, matte_id: str) -> set[str]:
         """The sources a matte is pulled from, those of the mattes it combines included."""
         parts = [self.shot.mattes[name] for name in with_parts(self.shot.mattes, [matte_id])]
         return {source for params in parts for source in MATTES.get(params.kind).sources(params)}
+
+    def _times_of(self, matte_id: str) -> Any:
+        """When the sources of a matte are read, of those that are not read at this frame."""
+        return tuple(sorted((name, self.times[name]) for name in self.sources_of(matte_id) & self.times.keys())) if self.times else ()
 
     def channel(self, planes: Step, channel: int, invert: bool) -> Step:
         """One of a matte's planes: 0 its coverage, 1 its share."""
@@ -94,9 +82,16 @@ class MattePlanner(ABC):
         )  # fmt: skip
 
     def coverage(self, reference: MatteRef, scale: int) -> Step:
-        """A matte as it stands in the frame where the frontmost card uses it."""
-        space = Space(None if self.places.still else self._user_of(reference.matte), HERE)
-        return self.channel(self.planes_in(reference, space, scale), 0, reference.invert)
+        """A matte as it stands in the frame where the frontmost card uses it, and as it is then."""
+        user = None if self.places.still and not self._timed else self._user_of(reference.matte)
+        with self.reading_at({} if user is None else times_of(self.shot.card(user), self.frame, self.first)):
+            space = Space(None if self.places.still else user, HERE)
+            return self.channel(self.planes_in(reference, space, scale), 0, reference.invert)
+
+    @cached_property
+    def _timed(self) -> bool:
+        """Whether any card shows its sources at another time than this."""
+        return any(times_of(card, self.frame, self.first) for card in self.shot.cards())
 
     def _user_of(self, matte_id: str) -> str | None:
         """The frontmost card that uses a matte."""
@@ -107,7 +102,7 @@ class MattePlanner(ABC):
         """The planes of a matte in the pixels in which a card uses it."""
         if self.places.still:
             return self._plain_planes(reference.matte, scale)
-        key = ("placed matte", reference.matte, reference.on, space, scale)
+        key = ("placed matte", reference.matte, reference.on, space, scale, self._times_of(reference.matte))
         if key not in self._made:
             self._made[key] = self._placed_planes(reference, space, scale)
         step: Step = self._made[key]
@@ -154,7 +149,7 @@ class MattePlanner(ABC):
 
     def _plain_planes(self, matte_id: str, scale: int) -> Step:
         """The planes of a matte in its own pixels, placed nowhere."""
-        key = ("matte", matte_id, scale)
+        key = ("matte", matte_id, scale, self._times_of(matte_id))
         if key not in self._made:
             self._made[key] = self.reduced(self.baked_planes(matte_id) or self._pulled_planes(matte_id), scale, "shares")
         step: Step = self._made[key]
@@ -179,6 +174,7 @@ class MattePlanner(ABC):
             mattes = {name: matte.model_copy(update={"bake": None}) for name, matte in self.shot.mattes.items()}
             self._made["live"] = type(self)(self.shot.model_copy(update={"mattes": mattes}), self.frame, self.reader)
         live: MattePlanner = self._made["live"]
+        live.times = self.times
         return live._pulled_planes(matte_id)
 
     def baked_planes(self, matte_id: str) -> Step | None:
@@ -197,37 +193,8 @@ class MattePlanner(ABC):
         if not isinstance(params, CombinedMatte):
             return None
         # once, however many are combined of it
-        key = ("ids of", matte_id, self._time)
+        key = ("ids of", matte_id, self._times_of(matte_id))
         if key not in self._made:
             self._made[key] = as_set(self, params)
         found: tuple[str, str, frozenset[int]] | None = self._made[key]
         return found
-
-    # sources
-
-    @contextmanager
-    def at_time(self, frame: int) -> Iterator[None]:
-        before, self._time = self._time, frame
-        try:
-            yield
-        finally:
-            self._time = before
-
-    def source(self, name: str) -> FrameInfo:
-        key = ("source", name, self._time)
-        if key not in self._made:
-            self._made[key] = self.reader.describe(name, self._time)
-        info: FrameInfo = self._made[key]
-        return info
-
-    def read(self, source: str, wanted: str, scale: int, shown: bool = False) -> Step:
-        info = self.source(source)
-        found = info.find(wanted)
-        key = ("read", source, found.name, scale, shown, self._time)
-        if key not in self._made:
-            self._made[key] = read_step(self.reader, info, source, found, self._time, scale, self.where, shown)
-        step: Step = self._made[key]
-        return step
-
-    def reduced(self, step: Step, n: int, how: Way) -> Step:
-        return reduced_step(step, n, how)

@@ -11,11 +11,13 @@ from pydantic import BaseModel
 from ..document.cards import Card
 from ..document.references import card_mattes, card_sources, with_parts
 from ..document.timing import at_frame
+from ..errors import UmbraxError
 from ..mattes import MATTES
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, SpreadParams, TreatmentParams
 from .layers import Made
 from .mattes import MattePlanner
+from .times import times_of
 
 MOST = 4000  # cards at a scale
 FINDINGS = 3  # of each part of a document
@@ -107,6 +109,14 @@ def _text(part: BaseModel) -> str:
     return part.model_dump_json()
 
 
+def _identity(planner: MattePlanner, source: str, frame: int) -> str:
+    """What a source holds at a frame; whoever needs it there says so where there is nothing."""
+    try:
+        return planner.source_at(source, frame).identity
+    except UmbraxError as error:
+        return str(error)
+
+
 def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) -> Any:
     """All that an element card's plan depends on; None where that is more than itself, its mattes and its sources.
 
@@ -125,7 +135,10 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
             return None
         mattes[name] = parts.of(plans.at_frame(params, planner.frame), _text)
         sources.update(kind.sources(params))
-    read = tuple((name, planner.source(name).identity, parts.of(shot.sources[name], _text)) for name in sorted(sources))
+    reads = {(name, planner.frame) for name in sources}
+    for one in card.with_inside():
+        reads.update(times_of(one, planner.frame, planner.first).items())
+    read = tuple((name, at, _identity(planner, name, at), parts.of(shot.sources[name], _text)) for name, at in sorted(reads))
     places = None if planner.places.still else planner.places.told
     return (
         parts.of(card, _text), tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,

@@ -3,7 +3,6 @@
 import hashlib
 import json
 from collections.abc import Callable, Sequence
-from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
@@ -130,7 +129,6 @@ class Planner(Protocol):
     frame: int
     reader: PassReader
     display: Window
-    first: int  # frame of the shot
     seen: Window  # the part of a designed picture, which has no end, that can come into the frame
     stands: Placement  # where the picture that is being made stands in the frame
     where: Where
@@ -141,8 +139,8 @@ class Planner(Protocol):
         """A pass with its own channels; `shown` as a picture, a pass of unknown kind is read as light."""
         ...
 
-    def at_time(self, frame: int) -> AbstractContextManager[None]:
-        """Within, sources are read at another frame of the shot."""
+    def time_of(self, source: str) -> int:
+        """The frame of the shot at which a source is read now."""
         ...
 
     def matte_planes(self, reference: MatteRef, scale: int) -> Step:

@@ -9,7 +9,7 @@ from ..errors import UmbraxError
 from ..picture import Window
 from ..plan.placement import Placement
 from ..plan.reader import PassReader
-from .hits import LEAST, in_order, shown, touch
+from .hits import LEAST, Shown, in_order, shown, touch
 
 Gathered = tuple[str, str, list[str]]
 INSIDE = 0.5  # of an object must lie in a box
@@ -26,7 +26,7 @@ def gathered(shot: Shot, reader: PassReader, frame: int, points: Iterable[tuple[
         found = touch(shot, reader, frame, x, y, radius)
         if found is None or not found.hits or (place and place[0] != found.source):
             continue
-        layer = in_order(reader.describe(found.source, frame))[0].name
+        layer = in_order(reader.describe(found.source, found.time))[0].name
         hit = next((one for one in found.hits if one.layer == layer), None)
         if hit is not None:
             place = (found.source, layer)
@@ -37,19 +37,19 @@ def gathered(shot: Shot, reader: PassReader, frame: int, points: Iterable[tuple[
 
 def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered | None:
     """The things of which at least half of what is seen lies in a box, largest first, of the frontmost source with any."""
-    seen: dict[str, Placement] = {}
+    seen: dict[str, Shown] = {}
     for one in shown(shot, frame):
-        seen.setdefault(one.source, one.stands)
-    for source, stands in seen.items():
+        seen.setdefault(one.source, one)
+    for source, one in seen.items():
         try:
-            info = reader.describe(source, frame)
+            info = reader.describe(source, one.time)
         except UmbraxError:
             continue
         if not info.ids:
             continue
         layer = in_order(info)[0]
-        ids, coverage = reader.ranks(source, frame, layer.name, layer.window)
-        within = areas(*_inside(ids, coverage, layer.window, box, stands))
+        ids, coverage = reader.ranks(source, one.time, layer.name, layer.window)
+        within = areas(*_inside(ids, coverage, layer.window, box, one.stands))
         if not within:
             continue
         whole = areas(ids, coverage)

@@ -13,6 +13,7 @@ from ..picture import Window
 from ..plan.placement import HERE, Placement
 from ..plan.places import Places, shown_by
 from ..plan.reader import FrameInfo, IdLayer, PassReader
+from ..plan.times import times_of
 
 
 @dataclass(frozen=True)
@@ -34,11 +35,13 @@ class Hit:
 class Touched:
     """What a point shows: the card that shows it, if any, its source, and the IDs there by kind of layer, most covered first.
 
-    `x` and `y` are the pixel of the source, `frame_x` and `frame_y` that of the frame, where the card is placed.
+    `x` and `y` are the pixel of the source, read at the frame `time` of the shot; `frame_x` and `frame_y` are that of the frame, where the
+    card is placed.
     """
 
     card: str | None
     source: str
+    time: int
     x: int
     y: int
     hits: tuple[Hit, ...] = ()
@@ -129,31 +132,32 @@ def touch(shot: Shot, reader: PassReader, frame: int, x: int, y: int, radius: in
     seen = list(shown(shot, frame))
     if source is not None:
         # a source looked at by itself stands nowhere else
-        seen = [Shown(next((one.card for one in seen if one.source == source), None), source, HERE)]
+        seen = [Shown(next((one.card for one in seen if one.source == source), None), source, HERE, frame)]
     for look in (_small_near, _nearest):
         for one in seen:
             if source is None and one.card is not None and one.card.picture is not None and one.card.picture.kind == "plate":
                 continue
-            found = _touched(reader, frame, one, x, y, radius, look)
+            found = _touched(reader, one, x, y, radius, look)
             if found is not None:
                 return found
-    return next((one.touched(*one.pixel(x, y)) for one in seen if _is_there(reader, frame, one.source, *one.pixel(x, y))), None)
+    return next((one.touched(*one.pixel(x, y)) for one in seen if _is_there(reader, one.time, one.source, *one.pixel(x, y))), None)
 
 
 @dataclass(frozen=True)
 class Shown:
-    """A card, where one shows it, with a source of its picture, and where that puts it in the frame."""
+    """A card, where one shows it, with a source of its picture, where that puts it in the frame, and at which frame it is read."""
 
     card: Card | None
     source: str
     stands: Placement
+    time: int
 
     def pixel(self, x: int, y: int) -> tuple[int, int]:
         """The pixel of the source that is seen at one of the frame."""
         return _pixel(self.stands.inverse(), x, y)
 
     def touched(self, x: int, y: int, hits: tuple[Hit, ...] = ()) -> Touched:
-        return Touched(self.card.id if self.card else None, self.source, x, y, hits, *_pixel(self.stands, x, y))
+        return Touched(self.card.id if self.card else None, self.source, self.time, x, y, hits, *_pixel(self.stands, x, y))
 
 
 def _pixel(way: Placement, x: int, y: int) -> tuple[int, int]:
@@ -167,8 +171,9 @@ def shown(shot: Shot, frame: int) -> Iterator[Shown]:
     for card in _in_front_first(shot.build):
         stands = places[card.id].total
         if card.picture is not None and card.picture.kind != "shadow" and not stands.flat:
+            times = times_of(card, frame, shot.format.first)
             for source in sorted(shown_by(card)):
-                yield Shown(card, source, stands)
+                yield Shown(card, source, stands, times.get(source, frame))
 
 
 def _in_front_first(cards: tuple[Card, ...]) -> Iterator[Card]:
@@ -200,8 +205,8 @@ def _described(reader: PassReader, source: str, frame: int) -> FrameInfo | None:
 Look = Callable[[PassReader, str, int, IdLayer, int, int, int], tuple[int, int] | None]
 
 
-def _touched(reader: PassReader, frame: int, shown: Shown, x: int, y: int, radius: int, look: Look) -> Touched | None:
-    source = shown.source
+def _touched(reader: PassReader, shown: Shown, x: int, y: int, radius: int, look: Look) -> Touched | None:
+    source, frame = shown.source, shown.time
     info = _described(reader, source, frame)
     if info is None:
         return None

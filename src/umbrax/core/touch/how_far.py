@@ -15,9 +15,9 @@ def how_far(planner: ShotPlanner, found: Touched) -> float | None:
     depth = None if found.card is None else at_frame(planner.shot.card(found.card), planner.frame).depth
     if depth is not None:
         return depth
-    info = planner.source(found.source)
+    info = planner.source_at(found.source, found.time)
     here = Window(found.x, found.y, found.x + 1, found.y + 1)
     if not info.has("depth") or not info.find("depth").window.contains(here):
         return None
-    value = planner.reader.pixels(found.source, planner.frame, info.find("depth").name, here)[0, 0, :1].astype(np.float32)
+    value = planner.reader.pixels(found.source, found.time, info.find("depth").name, here)[0, 0, :1].astype(np.float32)
     return None if is_nothing(value)[0] else float(value[0])

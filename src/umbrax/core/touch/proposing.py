@@ -50,8 +50,13 @@ class Proposal:
 
 def propose(planner: ShotPlanner, found: Touched, evaluate: Pull, looked_at: str | None = None) -> list[Proposal]:
     """Proposals at a point, best first; `evaluate` gives the first channel of a step on the display window."""
+    with planner.reading_at({found.source: found.time}):
+        return _proposed(planner, found, evaluate, looked_at)
+
+
+def _proposed(planner: ShotPlanner, found: Touched, evaluate: Pull, looked_at: str | None) -> list[Proposal]:
     info = planner.source(found.source)
-    offers = [*of_ids(found), *of_passes(planner.reader, planner.frame, found, looked_at)]
+    offers = [*of_ids(found), *of_passes(planner.reader, found.time, found, looked_at)]
     offers += [offer for offer in (_by_depth(planner, info, found, evaluate), *_by_colour(planner, info, found)) if offer is not None]
     singles = [one for offer in offers if (one := _pulled(planner, found, offer, evaluate)) is not None]
     singles.sort(key=lambda one: one.doubt)
@@ -123,7 +128,7 @@ def _colour_of(planner: ShotPlanner, own: PassInfo, found: Touched) -> Offer | N
     around = Window(found.x - 3, found.y - 3, found.x + 4, found.y + 4).intersect(own.window)
     if around.empty:
         return None
-    light = light_of(planner.reader.pixels(found.source, planner.frame, own.name, around), own.has_alpha)
+    light = light_of(planner.reader.pixels(found.source, found.time, own.name, around), own.has_alpha)
     if light.shape[2] != 3:
         return None
     middle = np.median(light.reshape(-1, 3), axis=0)
