@@ -16,6 +16,7 @@ from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.plan.remembered import CardPlans
 from umbrax.core.plan.steps import Step
+from umbrax.core.plan.times import missing_frames, shown_at
 from umbrax.core.touch import boxed, how_far, propose, touch
 
 LAST = 3  # frame of the station
@@ -126,6 +127,35 @@ def test_plans_that_are_kept_know_when_their_files_are_read() -> None:
     assert key(shot) != before
     later = shot.model_copy(update={"format": shot.format.model_copy(update={"first": 2})})
     assert key(later) == ShotPlanner(later, FRAME, reader).picture().key != key(shot)
+
+
+def test_a_source_that_is_looked_at_by_itself_is_that_of_its_card() -> None:
+    looped, plain = ShotPlanner(shot_of([LOOPED]), FRAME, Clip()), ShotPlanner(shot_of([PLAIN]), SHOWN, Clip())
+    window = looped.display
+    for look in (lambda one: one.pass_picture("station", "depth", 2), lambda one: one.ids_picture("station", "object_ids", 2)):
+        found, expected = (evaluate(look(one), window.scaled(2), PictureCache(1 << 28)).pixels for one in (looped, plain))
+        np.testing.assert_array_equal(found, expected)
+    assert touch(looped.shot, Clip(), FRAME, 68, 47, source="station") == touch(plain.shot, Clip(), SHOWN, 68, 47, source="station") is not None
+    assert [shown_at(looped.shot, name, FRAME) for name in ("station", "valley")] == [SHOWN, FRAME]
+    hidden = shot_of([card(LOOPED, enabled=False), card(STATION, id="in front", enabled=False)])
+    assert shown_at(hidden, "station", FRAME) == FRAME
+    assert shown_at(shot_of([LOOPED, card(STATION, id="in front", enabled=False)]), "station", FRAME) == SHOWN
+
+
+@pytest.mark.parametrize(
+    ("build", "present", "missing"),
+    [
+        ([LOOPED], {1, 2, 3}, []),
+        ([LOOPED], {1, 3}, [2, 5, 8]),
+        ([PLAIN], {1, 2, 3}, [4, 5, 6, 7, 8, 9, 10]),
+        ([STATION], {1, 2, 3}, [4, 5, 6, 7, 8, 9, 10]),
+        ([PLATE], set(range(9)), [9, 10]),
+        ([LOOPED, card(PLATE, cut=["ball"])], set(range(10)), [10]),
+        ([LOOPED, card(PLATE, treatments=[{"id": "t", "kind": "texture", "source": "station"}])], set(range(10)), [10]),
+    ],
+)  # fmt: skip
+def test_frames_are_missing_only_where_they_are_read(build: list[dict[str, Any]], present: set[int], missing: list[int]) -> None:
+    assert missing_frames(shot_of(build), "station", present) == missing
 
 
 def plane(step: Step) -> np.ndarray:

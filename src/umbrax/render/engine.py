@@ -13,7 +13,6 @@ from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.resample import reduce_area
-from umbrax.core.mattes.false_colour import false_colour
 from umbrax.core.mattes.trust import largest_part, part_of
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.base import alpha_of
@@ -210,8 +209,7 @@ def wanted_step(planner: ShotPlanner, want: Want, scale: int) -> Step:
     if want.kind == "pass":
         return planner.pass_picture(_named(want.source, "source"), _named(want.name, "pass"), scale)
     if want.kind == "ids":
-        full = false_colour(planner, _named(want.source, "source"), _named(want.name, "ID layer"))
-        return planner.reduced(full, scale, "area")
+        return planner.ids_picture(_named(want.source, "source"), _named(want.name, "ID layer"), scale)
     if want.kind in ("matte", "edges"):
         return coverage_step(planner, _named(want.name, "matte"), scale)
     if want.kind == "laid":

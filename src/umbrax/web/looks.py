@@ -18,6 +18,7 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.data_values import usual_span
 from umbrax.core.plan.reader import PICTURE_KINDS
+from umbrax.core.plan.times import shown_at
 from umbrax.render.engine import SCALES, Kind, Looked, Want, statistics
 from umbrax.render.grounds import Ground
 
@@ -134,7 +135,7 @@ def _scaled_window(shot: Shot, window: tuple[int, int, int, int] | None, scale: 
 def _is_data(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> bool:
     if order.kind != "pass" or order.source is None or order.name is None:
         return False
-    info = state().reader(shot_id, shot).describe(order.source, frame)
+    info = state().reader(shot_id, shot).describe(order.source, shown_at(shot, order.source, frame))
     return info.find(order.name).kind not in (*PICTURE_KINDS, "rgb_matte", "single_matte", "coverage")
 
 

@@ -17,6 +17,7 @@ from umbrax.core.mattes.ids import RAW
 from umbrax.core.mattes.trust import largest_part, part_of, sums_told, trust
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.times import shown_at
 from umbrax.core.touch import areas
 from umbrax.store.display_names import display_names_of, set_display_name
 
@@ -186,10 +187,11 @@ def ids_present(path: ShotPath, query: IdsQuery) -> Response:
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
     reader = shared.reader(path.shot_id, shot)
-    layer = reader.describe(query.source, query.frame).layer(query.layer)
+    frame = shown_at(shot, query.source, query.frame)
+    layer = reader.describe(query.source, frame).layer(query.layer)
     names = {value: name for name, value in (layer.names or {}).items()}
     with shared.gate.enter("", 0, "thumbnail"):
-        found = areas(*reader.ranks(query.source, query.frame, layer.name, layer.window))
+        found = areas(*reader.ranks(query.source, frame, layer.name, layer.window))
     whole = shot.format.display.area
     listed = sorted(found.items(), key=lambda one: -one[1])
     return answered(IdList(ids=[IdData(id=f"{i:08x}", name=names.get(i, f"#{i:08x}"), area=area / whole) for i, area in listed]))

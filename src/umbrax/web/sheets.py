@@ -16,6 +16,7 @@ from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.times import shown_at
 from umbrax.media.reader import MediaReader
 from umbrax.render.engine import coverage_step
 
@@ -49,7 +50,7 @@ def tiles(shot: Shot, reader: MediaReader, frame: int, part: Part) -> list[Looke
     found = []
     for source in shot.sources:
         try:
-            info = reader.describe(source, frame)
+            info = reader.describe(source, shown_at(shot, source, frame))
         except UmbraxError:
             continue
         found += [LookedAt(kind="pass", source=source, name=name) for name in info.passes]
@@ -62,7 +63,7 @@ def sheet_key(shot: Shot, reader: MediaReader, frame: int, part: Part) -> str:
     identities = []
     for source in shot.sources:
         try:
-            identities.append([source, reader.describe(source, frame).identity])
+            identities.append([source, reader.describe(source, shown_at(shot, source, frame)).identity])
         except UmbraxError as error:
             identities.append([source, error.code])
     mattes = {name: matte.model_dump(mode="json") for name, matte in shot.mattes.items()} if part == "mattes" else None

@@ -25,7 +25,7 @@ class PictureKind:
 
     `mattes(params)`: the mattes it is made with. `lit`: it shows the light of its sources, so that a lamp in one of them is one in it.
     `laid_down(planner, params, own, join)`: what is laid down of it once its colours are treated, before it is cut.
-    `read_at(params, frame, first)`: the frame at which its sources are read, at one of a shot that begins at `first`.
+    `read_at(params, frame, first)`: the frame at which its sources are read, at one of a shot that begins at `first`; the same without it.
     """
 
     kind: str
@@ -37,7 +37,7 @@ class PictureKind:
     mattes: Callable[[Any], tuple[MatteRef, ...]] = lambda params: ()
     laid_down: Callable[[Planner, Any, Step, str], Step] | None = None
     aliases: tuple[str, ...] = ()
-    read_at: Callable[[Any, int, int], int] = lambda params, frame, first: frame
+    read_at: Callable[[Any, int, int], int] | None = None
 
 
 PICTURES: Registry[PictureKind] = Registry("picture kind")

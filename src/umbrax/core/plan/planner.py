@@ -12,6 +12,7 @@ from ..document.shot import Shot
 from ..document.timing import at_frame
 from ..document.tucking import Tuck
 from ..errors import UmbraxError
+from ..mattes.false_colour import false_colour
 from ..pictures.base import as_rgba, own_alpha
 from .builds import Build
 from .depth import untold
@@ -19,6 +20,7 @@ from .mattes import MattePlanner
 from .reader import PassReader
 from .remembered import CardPlans
 from .steps import Step
+from .times import shown_at
 
 COARSEST = 4
 FED_AT = 2  # the coarsest scale that is fed as it is asked for: what one finer costs there is the whole shot at full size
@@ -68,8 +70,14 @@ class ShotPlanner(MattePlanner):
             return build.planner_of(index).laid(treatment_id, scale)
 
     def pass_picture(self, source: str, wanted: str, scale: int = 1) -> Step:
-        """A pass as RGBA for looking."""
-        return as_rgba(self, source, wanted, scale)
+        """A pass as RGBA for looking, of the frame at which its source is shown."""
+        with self.reading_at({source: shown_at(self.shot, source, self.frame)}):
+            return as_rgba(self, source, wanted, scale)
+
+    def ids_picture(self, source: str, layer: str, scale: int = 1) -> Step:
+        """An ID layer in false colour, of the frame at which its source is shown."""
+        with self.reading_at({source: shown_at(self.shot, source, self.frame)}):
+            return self.reduced(false_colour(self, source, layer), scale, "area")
 
     def element_alpha(self, card_id: str) -> Step:
         build, index = self._find(card_id)

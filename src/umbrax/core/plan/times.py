@@ -1,12 +1,16 @@
 """Cards that show their sources at another time than the shot's: whatever is asked of one of them is read then, its mattes included."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Container, Mapping
 from contextlib import AbstractContextManager
 from functools import wraps
 from typing import Concatenate, ParamSpec, Protocol, TypeVar
 
 from ..document.cards import Card
+from ..document.references import card_mattes, card_sources, with_parts
+from ..document.shot import Shot
+from ..mattes import MATTES
 from ..pictures import PICTURES
+from .places import shown_by
 
 Asked = ParamSpec("Asked")
 Planned = TypeVar("Planned")
@@ -14,11 +18,44 @@ Planned = TypeVar("Planned")
 
 def times_of(card: Card, frame: int, first: int) -> dict[str, int]:
     """At which frames of a shot that begins at `first` a card reads its picture's sources at a frame, where that is another one."""
-    if card.picture is None:
+    kind = None if card.picture is None else PICTURES.get(card.picture.kind)
+    if kind is None or kind.read_at is None or (at := kind.read_at(card.picture, frame, first)) == frame:
         return {}
-    kind = PICTURES.get(card.picture.kind)
-    at = kind.read_at(card.picture, frame, first)
-    return {} if at == frame else dict.fromkeys(kind.sources(card.picture), at)
+    return dict.fromkeys(kind.sources(card.picture), at)
+
+
+def shown_at(shot: Shot, source: str, frame: int) -> int:
+    """At which frame a source is read that is looked at by itself: as the frontmost card reads it that shows it."""
+    showing = [card for card in shot.cards() if source in shown_by(card)]
+    front = next((card for card in reversed(showing) if card.enabled), showing[-1] if showing else None)
+    return frame if front is None else times_of(front, frame, shot.format.first).get(source, frame)
+
+
+def missing_frames(shot: Shot, source: str, present: Container[int]) -> list[int]:
+    """The frames of a shot at which a source is read that has no such frame: as its cards show it, and at the shot's own for whatever else
+    is made of it."""
+    first, frames = shot.format.first, range(shot.format.first, shot.format.last + 1)
+    timed = [card for card in shot.cards() if source in shown_by(card) and _has_time(card)]
+    if not timed or any(_takes_from(shot, card, source) for card in shot.cards() if card not in timed):
+        lacking = {frame for frame in frames if frame not in present}
+    else:
+        lacking = set()
+    for card in timed:
+        lacking.update(frame for frame in frames if times_of(card, frame, first).get(source, frame) not in present)
+    return sorted(lacking)
+
+
+def _has_time(card: Card) -> bool:
+    return card.picture is not None and PICTURES.get(card.picture.kind).read_at is not None
+
+
+def _takes_from(shot: Shot, card: Card, source: str) -> bool:
+    """Whether a card takes something from a source at the frame of the shot."""
+    if source in shown_by(card):
+        return True
+    mattes = with_parts(shot.mattes, (matte for matte, _ in card_mattes(card)))
+    pulled = (name for matte in mattes for name in MATTES.get(shot.mattes[matte].kind).sources(shot.mattes[matte]))
+    return source in {*pulled, *(name for name, treatment in card_sources(card) if treatment is not None)}
 
 
 class Reads(Protocol):

@@ -13,7 +13,7 @@ from ..picture import Window
 from ..plan.placement import HERE, Placement
 from ..plan.places import Places, shown_by
 from ..plan.reader import FrameInfo, IdLayer, PassReader
-from ..plan.times import times_of
+from ..plan.times import shown_at, times_of
 
 
 @dataclass(frozen=True)
@@ -132,7 +132,7 @@ def touch(shot: Shot, reader: PassReader, frame: int, x: int, y: int, radius: in
     seen = list(shown(shot, frame))
     if source is not None:
         # a source looked at by itself stands nowhere else
-        seen = [Shown(next((one.card for one in seen if one.source == source), None), source, HERE, frame)]
+        seen = [Shown(next((one.card for one in seen if one.source == source), None), source, HERE, shown_at(shot, source, frame))]
     for look in (_small_near, _nearest):
         for one in seen:
             if source is None and one.card is not None and one.card.picture is not None and one.card.picture.kind == "plate":
