@@ -15,6 +15,7 @@ from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
+from umbrax.core.plan.remembered import CardPlans
 from umbrax.media.typefaces import typeface
 
 LETTERS = {1: ("Y",), 3: ("R", "G", "B"), 4: ("R", "G", "B", "A")}
@@ -182,9 +183,10 @@ def make(
     window: Window | None = None,
     frame: int = 1,
     cache: PictureCache | None = None,
+    kept: bool = True,
 ) -> Picture:
-    """The finished picture on a window at a scale."""
-    step = ShotPlanner(shot, frame, reader).picture(None, scale)
+    """The finished picture on a window at a scale; with plans of cards that are kept, as the engine makes it."""
+    step = ShotPlanner(shot, frame, reader, plans=CardPlans() if kept else None).picture(None, scale)
     return evaluate(
         step,
         shot.format.display.scaled(scale) if window is None else window,

@@ -62,7 +62,7 @@ def test_it_gets_what_it_asked_for_where_its_card_stands(stage: str, move: tuple
     placing = {"placing": {"move": list(move)}} if move != (0, 0) else {}
     shot, reader = with_asking([PLATE, card(STATION, **placing)], 1), scene()
     whole = Window(0, 0, 120, 90).scaled(n)
-    make(shot, reader, scale=n)
+    make(shot, reader, scale=n, kept=False)  # of no kind that a document has
     planner = ShotPlanner(shot_of([PLATE, STATION]), 1, reader)
     plain = {
         "below": planner.picture("sky", n), "depth": planner.read("station", "depth", n), "ball": planner.coverage(MatteRef(matte="ball"), n)
@@ -82,7 +82,7 @@ def test_it_gets_what_it_asked_for_where_its_card_stands(stage: str, move: tuple
 def test_a_pass_is_asked_of_a_card_of_one_source_only(stage: str) -> None:
     solid = {"id": "solid", "picture": {"kind": "solid"}}
     with pytest.raises(UmbraxError, match="not made of one source") as refused:
-        make(with_asking([PLATE, solid], 1), scene())
+        make(with_asking([PLATE, solid], 1), scene(), kept=False)
     assert (refused.value.where.card, refused.value.where.treatment) == ("solid", "ask")
 
 
