@@ -270,6 +270,15 @@ def test_without_smoothing_a_number_is_a_hard_mask_cut_by_alpha() -> None:
     assert both[..., 0] == pytest.approx(alpha, abs=1e-5), "all numbers together are the alpha, rims included"
 
 
+@pytest.mark.parametrize("channel", ["luma", "cb", "cr", "hue", "saturation"])
+def test_depth_without_end_has_no_colour(channel: str) -> None:
+    """A depth pass is infinite where nothing stands, and grey: a difference of its channels is none."""
+    found = planes({"kind": "channel", "source": "station", "pass": "depth", "channel": channel, "black": 0.0, "white": 100.0})
+    assert np.isfinite(found).all()
+    assert found[0, 0, 0] == (1 if channel == "luma" else 0)
+    assert channel == "luma" or found[..., 0].max() < 1e-6
+
+
 def test_what_is_no_number_belongs_to_nothing() -> None:
     """A damaged index pass: infinite, or more than a whole number can be."""
     reader, matte = scene(), {"kind": "index", "source": "station", "numbers": [1, 2], "smooth": False}

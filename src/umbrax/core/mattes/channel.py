@@ -82,7 +82,9 @@ def _planes(planner: Planner, params: ChannelMatte, matte_id: str) -> Step:
             colour = np.concatenate([colour, np.zeros_like(colour[..., :1])], axis=2)
         if light and found.has_alpha:
             colour = straight(colour, pixels[..., -1:])
-        return ramped(channel_values(colour[..., :3], params.channel), params.black, params.white)
+        with np.errstate(invalid="ignore", over="ignore"):  # of data without end nothing is left, which is 0
+            values = channel_values(colour[..., :3], params.channel)
+        return ramped(values, params.black, params.white)
 
     told = [params.channel, params.black, params.white, light]
     member = pointwise("channel 1", told, [own], compute, channels=1, edge=edge_of(found, info), domain=own.domain, where=planner.where)
