@@ -93,7 +93,9 @@ def _applied(data: dict[str, Any], edit: Edit) -> None:
         else:
             parent[last] = edit.value
     elif isinstance(edit, InsertItem):
-        items = parent.setdefault(last, {} if last in _CONTAINERS else []) if isinstance(parent, dict) else _walk(data, edit.path)
+        if isinstance(parent, dict):
+            parent.setdefault(last, {} if last in _CONTAINERS else [])
+        items = _opened(parent, last) if isinstance(parent, dict) else _walk(data, edit.path)
         if not isinstance(items, list | dict):
             raise _gone(edit.path)
         if isinstance(items, dict):
