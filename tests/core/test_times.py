@@ -16,7 +16,7 @@ from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.plan.remembered import CardPlans
 from umbrax.core.plan.steps import Step
-from umbrax.core.plan.times import missing_frames, shown_at
+from umbrax.core.plan.times import missing_in_shot, shown_at
 from umbrax.core.touch import boxed, how_far, propose, touch
 
 LAST = 3  # frame of the station
@@ -155,7 +155,7 @@ def test_a_source_that_is_looked_at_by_itself_is_that_of_its_card() -> None:
     ],
 )  # fmt: skip
 def test_frames_are_missing_only_where_they_are_read(build: list[dict[str, Any]], present: set[int], missing: list[int]) -> None:
-    assert missing_frames(shot_of(build), "station", present) == missing
+    assert missing_in_shot(shot_of(build), "station", present) == missing
 
 
 def plane(step: Step) -> np.ndarray:

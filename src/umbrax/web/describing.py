@@ -21,7 +21,7 @@ from umbrax.core.pictures.rebuild import Light
 from umbrax.core.pictures.text import Box, Leader
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
-from umbrax.core.plan.times import missing_frames, shown_at
+from umbrax.core.plan.times import missing_in_shot, shown_at
 from umbrax.core.treatments import STAGES, TREATMENTS, WISHES
 from umbrax.core.treatments.base import ThroughParams
 from umbrax.media.places import frames_at, moves
@@ -115,7 +115,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             if moves(place):
                 present = {frame + source.offset for frame in frames_at(place)}
                 frames = len(present)
-                missing = missing_frames(shot, name, present)
+                missing = missing_in_shot(shot, name, present)
             info = reader.describe(name, shown_at(shot, name, query.frame))
             passes = [_pass_data(found) for found in info.passes.values()]
             ids = [_layer_data(layer, display_names) for layer in info.ids.values()]

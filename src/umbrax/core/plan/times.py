@@ -31,7 +31,7 @@ def shown_at(shot: Shot, source: str, frame: int) -> int:
     return frame if front is None else times_of(front, frame, shot.format.first).get(source, frame)
 
 
-def missing_frames(shot: Shot, source: str, present: Container[int]) -> list[int]:
+def missing_in_shot(shot: Shot, source: str, present: Container[int]) -> list[int]:
     """The frames of a shot at which a source is read that has no such frame: as its cards show it, and at the shot's own for whatever else
     is made of it."""
     first, frames = shot.format.first, range(shot.format.first, shot.format.last + 1)
