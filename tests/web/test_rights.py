@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import pytest
-from bench_client import Bench
+from bench_client import Bench, patiently
 from flask.testing import FlaskClient
 
 from running import in_process, let_in, token_of
@@ -69,7 +69,7 @@ class Place:
 
     def answer(self, who: str, method: str, path: str, **about: object):  # type: ignore[no-untyped-def]
         headers = {"Authorization": f"Bearer {self.tokens[who]}"} if who in self.tokens else {}
-        return self.client.open(path, method=method, headers=headers, **about)
+        return patiently(lambda: self.client.open(path, method=method, headers=headers, **about))
 
 
 @pytest.fixture(scope="module")
