@@ -26,6 +26,7 @@ MOST_RUNS, FEW_PAGES = 120, 16
 HAIRS = count(1)  # of all rows: what another row made is in the cache, and would be found there
 SKY = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
 STATION = {"id": "station", "picture": {"kind": "pass", "source": "station"}}
+TREATMENT = ("build", "station", "treatments", "t")
 
 
 def shot_with(*cards: Card, size: tuple[int, int] = HD, mattes: Card | None = None) -> Shot:
@@ -34,6 +35,11 @@ def shot_with(*cards: Card, size: tuple[int, int] = HD, mattes: Card | None = No
         "sources": {name: {"path": f"{name}.exr"} for name in ("valley", "station", "balloon")}, "build": list(cards),
         "mattes": mattes or {},
     })  # fmt: skip
+
+
+def on_station(treatment: Card) -> Card:
+    """The station with one treatment, at the path `TREATMENT`."""
+    return {**STATION, "treatments": [{"id": "t", **treatment}]}
 
 
 @cache

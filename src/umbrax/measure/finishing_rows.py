@@ -5,7 +5,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from .assembling_rows import SKY, STATION, changing, shot_with
+from .assembling_rows import SKY, TREATMENT, changing, on_station, shot_with
 from .engine_rows import HD
 from .row import Row, Work
 
@@ -19,8 +19,7 @@ def _picture(channels: int = 4) -> Pixels:
 
 def _treated(kind: str, changes: str, value: float) -> Work:
     """One card with one treatment that changes by a hair, over a plate."""
-    card = {**STATION, "treatments": [{"id": "t", "kind": kind}]}
-    return changing(shot_with(SKY, card), ("build", "station", "treatments", "t", changes), value)
+    return changing(shot_with(SKY, on_station({"kind": kind})), (*TREATMENT, changes), value)
 
 
 def _over(top: Pixels, below: Pixels) -> Pixels:

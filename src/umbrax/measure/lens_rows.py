@@ -12,13 +12,12 @@ from numpy.typing import NDArray
 
 from umbrax.core.document.edits import plain_data
 
-from .assembling_rows import SKY, STATION, changing, shot_with
+from .assembling_rows import SKY, TREATMENT, changing, on_station, shot_with
 from .engine_rows import HD
 from .row import Row, Work
 from .ten_cards import ten_cards
 
 HALF = (960, 540)
-TREATMENT = ("build", "station", "treatments", "t")
 RADIUS = 24
 VIEWER = 2  # a shot of 1280x720 as it is seen on the bench
 IN_TIME = 0.1  # seconds within which a change is seen
@@ -30,10 +29,6 @@ ALL: dict[str, tuple[dict[str, Any], str]] = {
     "halo": ({**LAMPS, "size": 40.0}, "size"), "spikes": ({**LAMPS, "length": 80.0}, "length"),
     "reflections": ({**LAMPS, "size": 30.0}, "size"),
 }  # fmt: skip
-
-
-def _on_station(treatment: dict[str, Any], **more: Any) -> dict[str, Any]:
-    return {**STATION, "treatments": [{"id": "t", **treatment}], **more}
 
 
 def _layers_by_fft() -> Work:
@@ -61,13 +56,13 @@ def _layers_by_fft() -> Work:
 
 
 def _defocus() -> tuple[Work, Work]:
-    shot = shot_with(SKY, _on_station({"kind": "defocus", "radius": RADIUS}), size=HALF)
+    shot = shot_with(SKY, on_station({"kind": "defocus", "radius": RADIUS}), size=HALF)
     return changing(shot, (*TREATMENT, "focus"), 12.6, HALF), _layers_by_fft()
 
 
 def _outline() -> tuple[Work, Work]:
     mattes = {"drum": {"kind": "id", "source": "station", "layer": "object_ids", "names": ["drum", "dome_shell"]}}
-    shot = shot_with(_on_station({"kind": "outline", "of": "drum", "width": 3.0}), mattes=mattes)
+    shot = shot_with(on_station({"kind": "outline", "of": "drum", "width": 3.0}), mattes=mattes)
     return changing(shot, (*TREATMENT, "end"), 1.0), lambda: time.sleep(0.03)
 
 
@@ -77,7 +72,7 @@ def _around(kind: str, settings: dict[str, Any], size: float) -> Callable[[], tu
     def prepare() -> tuple[Work, Work]:
         cv2.setNumThreads(2)
         picture = np.random.default_rng(2).random((HD[1], HD[0], 4), np.float32)
-        shot = shot_with(SKY, _on_station({"kind": kind, **settings}))
+        shot = shot_with(SKY, on_station({"kind": kind, **settings}))
         return changing(shot, (*TREATMENT, "width"), settings["width"]), lambda: cv2.GaussianBlur(picture, (0, 0), size)
 
     return prepare

@@ -4,9 +4,9 @@ another size, as when that is dragged; and once fed anew as well, by a hair anot
 from collections.abc import Callable
 from typing import Any
 
-from .assembling_rows import COPY, SKY, STATION, changing, copied, shot_with
+from .assembling_rows import COPY, SKY, TREATMENT, changing, copied, on_station, shot_with
 from .engine_rows import HD
-from .lens_rows import HALF, TREATMENT
+from .lens_rows import HALF
 from .row import Row, Work
 
 KINDS: dict[str, tuple[dict[str, Any], str]] = {
@@ -21,7 +21,7 @@ USUAL = 6.0  # copies
 
 def _lit(kind: str, changes: str, size: tuple[int, int]) -> Callable[[], tuple[Work, Work]]:
     settings = {"threshold": 1.0, "limit": 1e4, **KINDS[kind][0]}
-    shot = shot_with(SKY, {**STATION, "treatments": [{"id": "t", "kind": kind, **settings, "feed": {"pass": "emission"}}]}, size=size)
+    shot = shot_with(SKY, on_station({"kind": kind, **settings, "feed": {"pass": "emission"}}), size=size)
     return lambda: (changing(shot, (*TREATMENT, changes), settings[changes], size), copied(size))
 
 

@@ -41,6 +41,11 @@ def with_parts(mattes: Mapping[str, MatteParams], names: Iterable[str]) -> Itera
         wanted += [other for other in dict.fromkeys(MATTES.get(mattes[name].kind).uses(mattes[name])) if other not in wanted]
 
 
+def matte_sources(mattes: Mapping[str, MatteParams], names: Iterable[str]) -> set[str]:
+    """The sources that some mattes are pulled from, those of the mattes they combine included."""
+    return {source for name in with_parts(mattes, names) for source in MATTES.get(mattes[name].kind).sources(mattes[name])}
+
+
 def lamps_for(cards: Iterable[Card], card_id: str) -> list[str]:
     """The cards of a build that one of them can take light from: the other elements."""
     return [one.id for one in cards if not one.treat and one.id != card_id]

@@ -102,8 +102,7 @@ def _windows(order: list[Step], target: Step, window: Window, cache: PictureCach
         picture = cache.get(node.key, mine)
         if picture is not None:
             # the same may be kept of another scale, where it goes further: a solid colour is one at all of them
-            within = picture.window.intersect(node.domain)
-            found[node.key] = picture if within == picture.window else picture.crop(within)
+            found[node.key] = picture.crop(picture.window.intersect(node.domain))
             continue
         for child, asked in zip(node.inputs, node.needs(mine), strict=True):
             inside = _available(asked, child)

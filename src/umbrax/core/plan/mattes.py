@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..document.parameters import MatteRef
-from ..document.references import card_mattes, with_parts
+from ..document.references import card_mattes, matte_sources
 from ..document.shot import Shot
 from ..document.timing import at_frame
 from ..errors import UmbraxError
@@ -61,8 +61,7 @@ class MattePlanner(SourcePlanner, ABC):
 
     def sources_of(self, matte_id: str) -> set[str]:
         """The sources a matte is pulled from, those of the mattes it combines included."""
-        parts = [self.shot.mattes[name] for name in with_parts(self.shot.mattes, [matte_id])]
-        return {source for params in parts for source in MATTES.get(params.kind).sources(params)}
+        return matte_sources(self.shot.mattes, [matte_id])
 
     def _times_of(self, matte_id: str) -> Any:
         """When the sources of a matte are read, of those that are not read at this frame."""

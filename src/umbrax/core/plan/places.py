@@ -1,6 +1,7 @@
 """Where the cards of a shot stand at a frame, and where a matte stands that is used on one of them."""
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -82,8 +83,8 @@ class Places:
         """The card whose picture is made of one of these sources: the one given, if it is, else the frontmost."""
         if user is not None and any(sources & shown_by(card) for card in self._places[user].card.with_inside()):
             return user
-        showing = [place.card for place in reversed(self._places.values()) if sources & shown_by(place.card)]
-        return next((card.id for card in sorted(showing, key=lambda card: not card.enabled)), user)
+        front = frontmost((place.card for place in self._places.values()), sources)
+        return user if front is None else front.id
 
     def matte(self, matte_id: str, on: str | None = None, user: str | None = None) -> Placement | None:
         """Where a matte stands in the frame, used on a card or by nobody; None where parts of it stand apart.
@@ -112,6 +113,12 @@ class Places:
             return self.build_of(user)
         parts = {self.matte(ref.matte, ref.on, user) for ref in kind.references(params)}
         return parts.pop() if len(parts) == 1 else None
+
+
+def frontmost(cards: Iterable[Card], sources: set[str]) -> Card | None:
+    """Of cards, the backmost first, the frontmost whose picture is made of one of these sources; one that is off only where all are."""
+    showing = [card for card in cards if sources & shown_by(card)]
+    return next((card for card in reversed(showing) if card.enabled), showing[-1] if showing else None)
 
 
 def shown_by(card: Card) -> set[str]:

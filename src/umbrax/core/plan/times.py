@@ -6,11 +6,10 @@ from functools import wraps
 from typing import Concatenate, ParamSpec, Protocol, TypeVar
 
 from ..document.cards import Card
-from ..document.references import card_mattes, card_sources, with_parts
+from ..document.references import card_mattes, card_sources, matte_sources
 from ..document.shot import Shot
-from ..mattes import MATTES
 from ..pictures import PICTURES
-from .places import shown_by
+from .places import frontmost, shown_by
 
 Asked = ParamSpec("Asked")
 Planned = TypeVar("Planned")
@@ -26,8 +25,7 @@ def times_of(card: Card, frame: int, first: int) -> dict[str, int]:
 
 def shown_at(shot: Shot, source: str, frame: int) -> int:
     """At which frame a source is read that is looked at by itself: as the frontmost card reads it that shows it."""
-    showing = [card for card in shot.cards() if source in shown_by(card)]
-    front = next((card for card in reversed(showing) if card.enabled), showing[-1] if showing else None)
+    front = frontmost(shot.cards(), {source})
     return frame if front is None else times_of(front, frame, shot.format.first).get(source, frame)
 
 
@@ -53,9 +51,8 @@ def _takes_from(shot: Shot, card: Card, source: str) -> bool:
     """Whether a card takes something from a source at the frame of the shot."""
     if source in shown_by(card):
         return True
-    mattes = with_parts(shot.mattes, (matte for matte, _ in card_mattes(card)))
-    pulled = (name for matte in mattes for name in MATTES.get(shot.mattes[matte].kind).sources(shot.mattes[matte]))
-    return source in {*pulled, *(name for name, treatment in card_sources(card) if treatment is not None)}
+    pulled = matte_sources(shot.mattes, (matte for matte, _ in card_mattes(card)))
+    return source in pulled or any(name == source for name, treatment in card_sources(card) if treatment is not None)
 
 
 class Reads(Protocol):
