@@ -30,12 +30,14 @@ class ArraySource:
     version: str = "1"
     display: Window | None = None  # by default what the passes cover
     held: dict[str, Window] = field(default_factory=dict)  # by ID layer; by default all of it
+    windows: dict[str, Window] = field(default_factory=dict)  # the part of a pass that is in the file; by default all of it
 
     def info(self, name: str) -> FrameInfo:
         height, width = next(iter(self.passes.values()))[1].shape[:2]
         window = Window(0, 0, width, height)
         passes = {
-            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], window, pixels.shape[2] == 4) for key, (kind, pixels) in self.passes.items()
+            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], self.windows.get(key, window), pixels.shape[2] == 4)
+            for key, (kind, pixels) in self.passes.items()
         }
         ids = {
             key: IdLayer(key, "material" if "material" in key else "object", planes.shape[0], window, names)
@@ -137,6 +139,16 @@ def scene(height: int = 90, width: int = 120) -> ArrayReader:
         },
     )  # fmt: skip
     return ArrayReader(station=station, valley=ArraySource({"rgba": ("beauty", plate)}))
+
+
+def cropped(reader: ArrayReader, *names: str) -> ArrayReader:
+    """The same from files that hold no more of these passes of the station than the part in which anything stands."""
+    station = reader.sources["station"]
+    for name in names:
+        pixels = station.passes[name][1]
+        y, x = np.nonzero((np.isfinite(pixels) & (pixels != 0)).any(axis=2))
+        station.windows[name] = Window(int(x.min()), int(y.min()), int(x.max()) + 1, int(y.max()) + 1)
+    return reader
 
 
 def patterned(height: int, width: int) -> ArrayReader:

@@ -66,6 +66,17 @@ def test_a_placed_bundle_places_its_cards_with_all_that_is_drawn_on_them(n: int)
     assert_near(got, wanted, 2e-6)
 
 
+def test_a_plate_in_a_placed_bundle_ends_where_its_frame_does() -> None:
+    """However far the light of what stands before it spreads; and one that goes on fills the frame, in a bundle or not."""
+    smaller = {"scale": [0.5, 0.5], "turn": 30.0}
+    got = make(shot_of([bundle(PLATE, GLOWING, placing=smaller)]), scene()).pixels
+    alone = make(shot_of([bundle(PLATE, placing=smaller)]), scene()).pixels
+    assert np.array_equal(got[..., 3], alone[..., 3])
+    assert alone[..., 3].mean() == pytest.approx(0.25, abs=0.01)
+    twice = make(shot_of([bundle(card(PLATE, placing={"scale": [2, 2]}), GLOWING, placing={"scale": [0.75, 0.75]})]), scene()).pixels
+    assert twice[..., 3].min() == 1
+
+
 def test_a_bundle_is_cut_and_treated_through_mattes_of_what_is_in_it() -> None:
     grade = {"id": "g", "kind": "grade", "exposure": 1.0, "through": "ball"}
     got = make(shot_of([PLATE, bundle(STATION, cut=["ball"], treatments=[grade], placing=MOVED)]), scene()).pixels

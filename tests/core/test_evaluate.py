@@ -65,7 +65,7 @@ def test_what_only_hides_something_at_full_size_is_not_lit_there() -> None:
     cache, reader = PictureCache(1 << 28), scene()
     seen = make(shot_of([PLATE, STATION, line]), reader, cache=cache, scale=2)
     assert cache.counters.computed["outline"] == 1
-    assert cache.counters.computed["depth joined 2"] == 1
+    assert cache.counters.computed["depth joined"] == 1
     assert cache.counters.computed["rebuild 1"] == 1, "that of the preview"
     without = make(shot_of([PLATE, STATION]), scene(), scale=2)
     assert not np.array_equal(seen.pixels, without.pixels)
@@ -162,6 +162,25 @@ def test_large_windows_are_computed_in_bands_with_the_same_pixels(monkeypatch: p
     out = evaluate(step, WHOLE, PictureCache(1 << 28), watch=lambda: looks.__setitem__(0, looks[0] + 1))
     assert np.array_equal(out.pixels, whole)
     assert looks[0] > 60, "it looks up between bands"
+
+
+def test_a_rim_takes_its_depth_from_beyond_a_window_and_a_band(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A pixel whose middle saw nothing is as far away as what is beside it, whatever part of the picture is asked for."""
+    reader = scene()
+    rgba, depth = (reader.sources["station"].passes[name][1] for name in ("rgba", "depth"))
+    depth[rgba[..., 3] < 1] = np.inf
+    shot = shot_of([PLATE, STATION])
+    step = ShotPlanner(shot, 1, reader).build_depth(shot.build, 1)
+    assert step is not None
+    whole = evaluate(step, WHOLE, PictureCache(1 << 28)).pixels
+    rim = (rgba[..., 3] >= 0.5) & (rgba[..., 3] < 1)
+    assert rim.sum() > 50
+    assert np.isfinite(whole[rim]).all()
+    for y in range(WHOLE.height):
+        row = evaluate(step, Window(0, y, WHOLE.width, y + 1), PictureCache(1 << 28)).pixels
+        assert np.array_equal(row[0], whole[y])
+    monkeypatch.setattr("umbrax.core.plan.evaluate.BAND_PIXELS", 120)
+    assert np.array_equal(evaluate(step, WHOLE, PictureCache(1 << 28)).pixels, whole)
 
 
 def test_eight_threads_get_what_one_gets() -> None:

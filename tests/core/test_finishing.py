@@ -19,7 +19,8 @@ def of(kind: str, pixels: np.ndarray, window: Window | None = None, edge: Any = 
     treatment = TREATMENTS.get(kind)
     params = treatment.params.model_validate({"id": "t", "kind": kind, **settings})
     whole = Window(0, 0, pixels.shape[1], pixels.shape[0])
-    return treatment.apply(params, Picture(pixels.astype(np.float32), whole, edge), window or whole, 1).pixels
+    known = {"display": whole} if kind == "edge" else {}
+    return treatment.apply(params, Picture(pixels.astype(np.float32), whole, edge), window or whole, 1, **known).pixels
 
 
 @pytest.mark.parametrize("size", [0.0, 0.6, 1.5, 3.0])

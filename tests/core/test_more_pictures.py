@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from arrays import STATION, ArrayReader, ArraySource, assert_near, make, scene, shot_of
+from arrays import STATION, ArrayReader, ArraySource, assert_near, card, make, scene, shot_of
 from umbrax.core.document.edits import apply
 from umbrax.core.document.removals import matte_removal, source_removal
 from umbrax.core.errors import UmbraxError
@@ -86,6 +86,19 @@ def test_a_texture_repeats_and_scales() -> None:
     assert moved[:90, 30:120, 0] == pytest.approx(ndimage.shift(wide, (0, 0.5), order=5)[:90, 30:120], abs=2e-3)
     turned = make(shot_of([{"id": "t", "picture": {"kind": "texture", "source": "valley", "turn": 90}}]), reader).pixels
     assert np.array_equal(turned[:30, :20, :3], np.rot90(tile.astype(np.float32), 1))
+
+
+def test_a_tile_is_a_files_display_window() -> None:
+    """A file may hold less than that, where it is empty around (OpenEXR: data and display window)."""
+    tile = np.zeros((20, 30, 4), np.float32)
+    tile[4:15, 9:23] = 0.5
+    texture = {"id": "t", "picture": {"kind": "texture", "source": "valley"}}
+    for windows in ({}, {"rgba": Window(9, 4, 23, 15)}):
+        valley = ArraySource({"rgba": ("beauty", tile)}, windows=windows)
+        got = make(shot_of([texture]), ArrayReader(station=scene().sources["station"], valley=valley)).pixels
+        assert np.array_equal(got, np.tile(tile, (5, 4, 1))[:90])
+        small = make(shot_of([card(texture, picture={**texture["picture"], "scale": 0.1})]), ArrayReader(valley=valley)).pixels
+        assert small[10:-10, 10:-10, 3].mean() == pytest.approx(tile[..., 3].mean(), abs=0.01)
 
 
 def test_clouds_are_smooth_seeded_and_evolve() -> None:

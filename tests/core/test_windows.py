@@ -39,7 +39,7 @@ def test_at_a_scale_every_pixel_is_covered_and_no_cell_too_many(window: Window, 
     assert small.magnified(n).contains(window)
 
 
-@given(full, full, st.sampled_from(["empty", "one", "extend"]))
+@given(full, full, st.sampled_from(["empty", "one", "far", "extend"]))
 def test_cropping_fills_by_the_edge(at: Window, wanted: Window, edge: str) -> None:
     pixels = np.arange(at.area, dtype=np.float32).reshape(at.height, at.width, 1) + 2
     got = Picture(pixels, at, edge).crop(wanted)  # type: ignore[arg-type]
@@ -53,7 +53,20 @@ def test_cropping_fills_by_the_edge(at: Window, wanted: Window, edge: str) -> No
                 row, column = min(max(y, at.y0), at.y1 - 1), min(max(x, at.x0), at.x1 - 1)
                 assert value == pixels[row - at.y0, column - at.x0, 0]
             else:
-                assert value == (1 if edge == "one" else 0)
+                assert value == {"empty": 0, "one": 1, "far": np.inf}[edge]
+
+
+def test_only_what_a_frame_cuts_off_goes_on() -> None:
+    pixels = np.arange(12, dtype=np.float32).reshape(3, 4, 1) + 1
+    frame, around = Window(0, 0, 10, 8), Window(-2, -2, 12, 10)
+    beside = Picture(pixels, Window(0, 3, 4, 6)).cut_off_by(frame).crop(around).pixels[..., 0]
+    assert np.array_equal(beside[5:8, :7], [[1, 1, 1, 2, 3, 4, 0], [5, 5, 5, 6, 7, 8, 0], [9, 9, 9, 10, 11, 12, 0]])
+    assert not beside[:5].any()
+    assert not beside[8:].any()
+    wider = Picture(pixels, Window(8, -1, 12, 2)).cut_off_by(frame).crop(around).pixels[..., 0]
+    assert np.array_equal(wider[:5, 9:], [[0, 1, 2, 3, 4], [0, 1, 2, 3, 4], [0, 5, 6, 7, 8], [0, 9, 10, 11, 12], [0] * 5])
+    endless = Picture(pixels, Window(2, 2, 6, 5), "extend")
+    assert endless.cut_off_by(frame) is endless
 
 
 def test_pixels_must_fit_their_window() -> None:

@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 Pixels = NDArray[np.float32]
-Edge = Literal["empty", "one", "extend"]
+Edge = Literal["empty", "one", "far", "extend"]
+OUTSIDE: dict[Edge, float | None] = {"empty": 0.0, "one": 1.0, "far": float("inf"), "extend": None}
 
 
 class Window(NamedTuple):
@@ -87,8 +88,8 @@ def union_of(windows: Iterable[Window]) -> Window:
 class Picture:
     """Pixels `float32[h, w, c]` and where they lie; associated alpha is last when c is 2 or 4.
 
-    `edge` is what stands outside: `empty` (0), `one` (1), or `extend` (the border goes on). c = 1 is a matte,
-    c = 3 a plane of spread light without alpha. A Picture is never changed after it was made.
+    `edge` is what stands outside: `empty` (0), `one` (1), `far` (infinity: no depth), or `extend` (the border goes on). c = 1 is a
+    matte or a depth, c = 3 a plane of spread light without alpha. A Picture is never changed after it was made.
     """
 
     pixels: Pixels
@@ -116,13 +117,22 @@ class Picture:
             return Picture(self.pixels[y : y + window.height, x : x + window.width], window, self.edge)
         return Picture(self._filled(window), window, self.edge)
 
+    def cut_off_by(self, frame: Window) -> "Picture":
+        """This picture with a border that goes on where a frame cuts it off; where it ends inside of the frame, nothing stands outside."""
+        own = self.window
+        if self.edge == "extend" or own.empty:
+            return self
+        inside = (own.x0 > frame.x0, own.y0 > frame.y0, own.x1 < frame.x1, own.y1 < frame.y1)
+        rimmed = Window(own.x0 - inside[0], own.y0 - inside[1], own.x1 + inside[2], own.y1 + inside[3])
+        return Picture(self.crop(rimmed).pixels, rimmed, "extend")
+
     def _filled(self, window: Window) -> Pixels:
         shape = (window.height, window.width, self.channels)
         if window.empty:
             return np.zeros(shape, np.float32)
         if self.edge == "extend" and not self.window.empty:
             return self._going_on(window)
-        outside, part = np.float32(1.0 if self.edge == "one" else 0.0), self.window.intersect(window)
+        outside, part = np.float32(OUTSIDE[self.edge] or 0.0), self.window.intersect(window)
         if part.empty:
             return np.full(shape, outside)
         out = np.empty(shape, np.float32)

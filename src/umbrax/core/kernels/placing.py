@@ -12,6 +12,7 @@ from .cubic import cubic_pixel
 
 Pixels = NDArray[np.float32]
 Taps = tuple[NDArray[np.int64], NDArray[np.float32]]
+ROUNDED = 1e-12  # areas that touch nothing are summed up to this at the most: what stands nowhere is nothing, and no trace of something
 
 
 @kernel("void(f4[:,::1], i8[::1], f4[:,::1], f4[:,::1])")
@@ -140,7 +141,8 @@ def _averaged(pixels: Any, matrix: Any, x0: Any, y0: Any, out: Any) -> None:
                     for c in range(channels):
                         total[c] += covered * pixels[row, i + t, c]
             for c in range(channels):
-                o[x, c] = np.float32(-total[c] * per)
+                mean = -total[c] * per
+                o[x, c] = np.float32(mean if abs(mean) > ROUNDED else 0.0)
 
 
 @kernel("void(f4[:,:,::1])")

@@ -8,7 +8,7 @@ from ..document.cards import Card
 from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
 from ..errors import UmbraxError
-from ..picture import Window
+from ..picture import Edge, Window
 from ..pictures.base import as_rgba, own_alpha
 from ..pictures.texture import tiled
 from .depth import sharp, told_apart, untold
@@ -16,6 +16,7 @@ from .mattes import MattePlanner
 from .placed import placed, source_scale
 from .placement import EVERYWHERE, HERE, Placement, Space
 from .places import shown_by
+from .read import ends_in
 from .reader import COVERAGES, is_light
 from .steps import Step
 
@@ -130,7 +131,7 @@ class Around:
             return read(sources[0], wanted, self._scale)
         own_scale, kind = source_scale(self._placement, self._scale), self._planner.source(sources[0]).find(wanted).kind
         way = self._placement if is_light(kind, shown=False) or kind in COVERAGES else replace(self._placement, filter="nearest")
-        return self._standing(read(sources[0], wanted, own_scale), way, own_scale)
+        return self._standing(read(sources[0], wanted, own_scale), way, own_scale, ends_in(kind))
 
     def turn(self) -> tuple[float, float, float, float]:
         way = self._placement if self._placed_yet else HERE
@@ -143,6 +144,6 @@ class Around:
         planes = self._planner.planes_in(reference, self._space, self._scale)
         return self._planner.channel(planes, 0, reference.invert)
 
-    def _standing(self, step: Step, way: Placement, own_scale: int) -> Step:
+    def _standing(self, step: Step, way: Placement, own_scale: int, ends: Edge = "empty") -> Step:
         display = self._planner.display.scaled(self._scale)
-        return placed(step, way, own_scale, self._scale, display, self._planner.where)
+        return placed(step, way, own_scale, self._scale, display, self._planner.where, ends)

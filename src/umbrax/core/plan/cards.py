@@ -18,7 +18,7 @@ from .depth import everywhere
 from .layers import Layer, Made
 from .mattes import MattePlanner
 from .once import planned_once
-from .placed import placed, source_scale
+from .placed import ended, placed, source_scale
 from .placement import EVERYWHERE, HERE, Space
 from .places import shown_by
 from .spans import CardSpans
@@ -99,8 +99,9 @@ class CardPlanner:
         if self.placement.flat:
             return NOTHING
         own_scale = source_scale(self.placement, scale)
-        own = self.before_placing(own_scale)
-        return placed(own, self.placement, own_scale, scale, self.planner.display.scaled(scale), self.planner.where)
+        own, display = self.before_placing(own_scale), self.planner.display
+        stands = placed(own, self.placement, own_scale, scale, display.scaled(scale), self.planner.where)
+        return ended(stands, self.in_build.stands, scale, display)
 
     @planned_once
     @in_its_time
@@ -127,7 +128,7 @@ class CardPlanner:
         if (inside := card.inside()) and not self.placement.flat:
             found = planner.build_depth(inside, own_scale := source_scale(self.placement, scale))
             way = replace(self.placement, filter="nearest")
-            return found and placed(found, way, own_scale, scale, planner.display.scaled(scale), planner.where)
+            return found and placed(found, way, own_scale, scale, planner.display.scaled(scale), planner.where, "far")
         sources = [source for source in shown_by(card) if planner.source(source).has(wanted)]
         return self.around(self.in_build, scale).depth_of_source(wanted) if len(sources) == 1 and not self.placement.flat else None
 
@@ -182,7 +183,8 @@ class CardPlanner:
         if weight is not None and treatment.behind:  # what of it casts something
             own = weighed(own, weight, self.planner.where)
         asked = asked_of(treatment, params, self.around(self.in_build, finest))
-        domain = own.domain.grown(treatment.reach(params, finest)) if treatment.behind else own.domain
+        # what is averaged to a coarser pixel lies on all of it
+        domain = own.domain.grown(treatment.reach(params, finest) if treatment.behind else scale // finest - 1)
         layer = applied(treatment, params, own, asked, finest, domain, 4, self.planner.where)
         if weight is not None and not treatment.behind:
             layer = weighed(layer, weight, self.planner.where)

@@ -43,7 +43,7 @@ def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
 
     step = Step(
         content_key("depth by IDs 1", [info.identity, layer.name], (full,)), "depth by IDs", full.domain, 1, (full,),
-        lambda window: (window.grown(REACH),), run, where=planner.where,
+        lambda window: (window.grown(REACH),), run, full.edge, planner.where,
     )  # fmt: skip
     return reduced_step(step, scale, "nearest")
 
@@ -59,7 +59,7 @@ def told_apart(depth: Step, where: Where) -> Step:
         return Picture(np.stack([z, known_depth(z)], axis=2), wide).crop(window)
 
     return Step(
-        content_key("depth told apart 1", None, (depth,)), "depth told apart", depth.domain, 2, (depth,),
+        content_key("depth told apart 2", None, (depth,)), "depth told apart", depth.domain.grown(RIM), 2, (depth,),
         lambda window: (window.grown(around),), run, where=where,
     )  # fmt: skip
 
@@ -81,14 +81,18 @@ def everywhere(depth: float, where: Where) -> Step:
 def joined(below: Step | None, depth: Step, shown: Step, opacity: float, where: Where) -> Step:
     """One over the depth of a picture so far with a card before it, whose picture is `shown`."""
 
-    def compute(given: tuple[Picture, ...]) -> Any:
-        z, alpha = given[0].pixels[..., 0], given[1].pixels
-        behind = given[2].pixels if below is not None else np.zeros((*z.shape, 1), np.float32)
-        return nearness(z, known_depth(z), alpha, behind, opacity, MOST, NOTHING)
+    def needs(window: Window) -> tuple[Window, ...]:
+        return (window.grown(RIM), *[window] * (len(inputs) - 1))
 
-    inputs = [depth, own_alpha(shown)] + ([] if below is None else [below])
+    def run(window: Window, given: tuple[Picture, ...]) -> Picture:
+        wide = depth_on(given[0], window.grown(RIM))
+        z, beside = (values[RIM:-RIM, RIM:-RIM] for values in (wide, known_depth(wide)))
+        alpha, behind = given[1].crop(window).pixels, given[-1 if below is not None else 1].crop(window).pixels
+        return Picture(nearness(z, beside, alpha, behind if below is not None else np.zeros_like(alpha), opacity, MOST, NOTHING), window)
+
+    inputs = (depth, own_alpha(shown), *([] if below is None else [below]))
     domain = shown.domain if below is None else shown.domain.union(below.domain)
-    return pointwise("depth joined 2", opacity, inputs, compute, channels=1, domain=domain, where=where)
+    return Step(content_key("depth joined 3", opacity, inputs), "depth joined", domain, 1, inputs, needs, run, where=where)
 
 
 def from_nearness(near: Step, where: Where) -> Step:
@@ -98,4 +102,4 @@ def from_nearness(near: Step, where: Where) -> Step:
         n = given[0].pixels
         return np.where(n > 0, 1 / np.maximum(n, np.float32(1e-12)), np.float32(np.inf))
 
-    return pointwise("depth 1", None, [near], compute, channels=1, domain=near.domain, where=where)
+    return pointwise("depth 1", None, [near], compute, channels=1, edge="far", domain=near.domain, where=where)

@@ -7,6 +7,7 @@ Data that no mean may be made of, as depth, is taken from the nearest pixel.
 """
 
 import math
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -14,14 +15,13 @@ from numpy.typing import NDArray
 
 from ..errors import Where
 from ..kernels.placing import Taps, along_columns, along_rows, averaged, limit_alpha, sampled, sampled_rgba
-from ..picture import Edge, Picture, Window
+from ..picture import OUTSIDE, Edge, Picture, Window
 from .placement import Filter, Placement
 from .steps import Step, content_key
 
 Pixels = NDArray[np.float32]
 RADIUS: dict[str, int] = {"nearest": 1, "bilinear": 1, "cubic": 2, "lanczos": 3}
 PHASES = 2048  # of a table of taps; between them it is linear: an error below 1e-6
-OUTSIDE: dict[Edge, float | None] = {"empty": 0.0, "one": 1.0, "extend": None}
 
 
 def source_scale(placement: Placement, scale: int) -> int:
@@ -30,16 +30,18 @@ def source_scale(placement: Placement, scale: int) -> int:
     return max(1, scale // finer)
 
 
-def placed(step: Step, placement: Placement, own_scale: int, scale: int, display: Window, where: Where) -> Step:
+def placed(
+    step: Step, placement: Placement, own_scale: int, scale: int, display: Window, where: Where, ends: Edge = "empty"
+) -> Step:  # fmt: skip
     """A step at 1/own_scale as it stands in a frame at 1/scale; `display` at that scale.
 
-    A picture whose border goes on ends where it ends once it does not fill the frame any more. Of four channels the last is alpha,
-    which is kept in 0..1, but where they are only mixed (bilinear).
+    A picture whose border goes on ends where it ends once it does not fill the frame any more: outside stands `ends` then. Of four
+    channels the last is alpha, which is kept in 0..1, but where they are only mixed (bilinear).
     """
     if placement.still and own_scale == scale:
         return step
     way = placement.between(own_scale, scale)
-    edge: Edge = step.edge if step.edge != "extend" or way.fills(step.domain, display) else "empty"
+    edge: Edge = step.edge if step.edge != "extend" or way.fills(step.domain, display) else ends
     exact, back = _is_exact(way), way.inverse()
     around = 0 if exact else RADIUS[way.filter] + 1
     limits = not exact and way.filter in ("cubic", "lanczos") and step.channels == 4
@@ -62,6 +64,14 @@ def placed(step: Step, placement: Placement, own_scale: int, scale: int, display
         way.box(step.domain, 0 if exact else max(1.0, way.zoom) * RADIUS[way.filter]), step.channels, (step,),
         needs, run, edge, where,
     )  # fmt: skip
+
+
+def ended(step: Step, build: Placement, scale: int, display: Window) -> Step:
+    """A picture at 1/scale in a build that stands in the frame so: one whose border goes on ends where it ends once the build does not fill
+    the frame with it. `display` at full size."""
+    if step.edge != "extend" or build.still or build.flat or build.fills(step.domain.magnified(scale), display):
+        return step
+    return replace(step, key=content_key("ended 1", None, (step,)), edge="empty")
 
 
 def _is_exact(way: Placement) -> bool:

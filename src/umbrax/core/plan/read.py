@@ -15,6 +15,11 @@ Way = Literal["area", "nearest", "shares"]
 LARGE = 32_000_000  # pixels of a pass: one of these as floats takes 512 MB, and reading it as much again
 
 
+def ends_in(kind: str) -> Edge:
+    """What stands outside a pass where its border does not go on."""
+    return "far" if kind == "depth" else "empty"
+
+
 def read_step(
     reader: PassReader, info: FrameInfo, source: str, found: PassInfo, frame: int, scale: int, where: Where, shown: bool = False
 ) -> Step:
@@ -22,7 +27,7 @@ def read_step(
 
     `shown`: it is asked for as a picture, and not for its numbers.
     """
-    edge: Edge = "extend" if found.window.contains(info.display) else "empty"
+    edge: Edge = "extend" if found.window.contains(info.display) else ends_in(found.kind)
     where = replace(where, file=info.file or None)
     light = is_light(found.kind, shown)
     if scale > 1 and light and reader.keeps(source, frame, found.name, scale):

@@ -57,7 +57,7 @@ def known_depth(z: Values) -> Values:
 def depth_on(depth: Picture, window: Window) -> Values:
     """Depth `float32[h, w]` on a window of a picture of it: as a distance, and infinite where nothing stands or nothing is known."""
     z = np.full((window.height, window.width), np.inf, np.float32)
-    part = window.intersect(depth.window)
+    part = window if depth.edge == "extend" and not depth.window.empty else window.intersect(depth.window)
     if not part.empty:
         z[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = depth.crop(part).pixels[..., 0]
     return np.where(is_nothing(z), np.float32(np.inf), np.abs(z))

@@ -13,7 +13,7 @@ from ..kernels.limiting import limited, on_rim
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.light import largest
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, finer_for, of_frame
 from .soften import softened
 
 
@@ -33,19 +33,22 @@ class BleedParams(LimitedParams):
     limit: Number = number(4.0, "Limit", low=0, high=1e6, soft=(0.5, 20), formula="max RGB of what is around is at most limit")
 
 
-def apply(params: BleedParams, own: Picture, window: Window, scale: int, *, below: Picture, rim: Picture | None = None) -> Picture:
+def apply(
+    params: BleedParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture, rim: Picture | None = None
+) -> Picture:
     """The colour to lay on, RGBA; its alpha is the rim."""
     sigma, width = params.size / scale, params.width / scale
     # what the frame cuts off goes on: it is neither a rim nor dark
-    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, "extend")
+    frame = display.scaled(scale)
+    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, own.edge).cut_off_by(frame)
     inside = alpha.crop(window).pixels
     if rim is None:
-        outside = Picture(1 - alpha.pixels, own.window, "extend")
+        outside = Picture(1 - alpha.pixels, alpha.window, "extend")
         part = inside * softened(outside, window, width, width).pixels
     else:
         part = np.minimum(inside, largest(np.maximum(rim.crop(window).pixels[..., :3], 0))[..., None])
     part = np.clip(part * np.float32(params.gain), 0, 1)
-    around = Picture(limited(below.pixels, params.limit, channels=4), below.window, "extend")
+    around = Picture(limited(below.pixels, params.limit, channels=4), below.window, below.edge).cut_off_by(frame)
     colour = softened(around, window, sigma, sigma).pixels
     return Picture(on_rim(colour, part[..., 0], by_brightness=False), window)
 
@@ -64,12 +67,13 @@ TREATMENTS.register(
         "Surround bleed",
         "surround",
         BleedParams,
-        1,
+        2,
         apply,
         lambda params: params.gain == 0 or (params.rim == "edge" and params.width == 0),
         _reach,
         USUAL_TOLERANCE,
         looks=_looks,
+        knows=of_frame,
         elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),

@@ -13,7 +13,7 @@ from ..mattes.base import Refine
 from ..mattes.refining import reach as refined_reach
 from ..mattes.refining import refine_planes
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, of_frame
 from .soften import softened
 
 
@@ -34,11 +34,11 @@ def _spread(params: EdgeParams, scale: int) -> float:
     return max(0.7, (max(params.grow, 0) + params.feather / 2) / scale / 2)
 
 
-def apply(params: EdgeParams, own: Picture, window: Window, scale: int) -> Picture:
+def apply(params: EdgeParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
     around = refined_reach(_refine(params, scale))
     near = window.grown(around)
     # what the frame cuts off is no edge: its alpha goes on
-    plane = np.clip(Picture(own.pixels[..., 3:], own.window, "extend").crop(near).pixels, 0, 1)
+    plane = np.clip(Picture(own.pixels[..., 3:], own.window, own.edge).cut_off_by(display.scaled(scale)).crop(near).pixels, 0, 1)
     planes = np.concatenate([plane, plane, np.ones_like(plane)], axis=2)
     moved = refine_planes(planes, _refine(params, scale), (near.x0, near.y0))[..., :1]
     alpha = Picture(moved, near).crop(window).pixels
@@ -56,13 +56,14 @@ TREATMENTS.register(
         "Edge",
         "spatial",
         EdgeParams,
-        1,
+        2,
         apply,
         lambda params: params.grow == 0 and params.feather == 0,
         reach,
         USUAL_TOLERANCE,
         made_at=lambda params, scale: 1,
         elements_only=True,
+        knows=of_frame,
         summary="the alpha grown or choked, and feathered",
     )
 )

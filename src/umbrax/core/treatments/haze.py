@@ -9,7 +9,7 @@ from ..document.timing import Colour, Number
 from ..kernels.finishing import hazed
 from ..picture import Picture, Window
 from ..plan.steps import Step
-from ..repair.depth import RIM, known_depth
+from ..repair.depth import RIM, depth_on, known_depth
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, ThroughParams, Treatment
 
 
@@ -26,7 +26,7 @@ class HazeParams(ThroughParams):
 
 def apply(params: HazeParams, own: Picture, window: Window, scale: int, *, depth: Picture) -> Picture:
     given = own.crop(window).pixels
-    z = known_depth(depth.crop(window.grown(RIM)).pixels[..., 0])[RIM:-RIM, RIM:-RIM]
+    z = known_depth(depth_on(depth, window.grown(RIM)))[RIM:-RIM, RIM:-RIM]
     nothing = float(params.nothing == "full")
     return Picture(hazed(given, z, params.density, params.near, nothing, params.colour), window, own.edge)
 
@@ -41,7 +41,7 @@ TREATMENTS.register(
         "Haze",
         "colour",
         HazeParams,
-        1,
+        2,
         apply,
         lambda params: params.density == 0 and params.nothing == "none",
         lambda params, scale: 0,

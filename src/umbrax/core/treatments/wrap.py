@@ -15,7 +15,7 @@ from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..kernels.limiting import limited, on_rim, rim_inside
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for, of_frame
 from .soften import softened
 
 Plane = NDArray[np.float32]
@@ -36,11 +36,11 @@ class WrapParams(LimitedParams):
     limit: Number = number(4.0, "Limit", low=0, high=1e6, soft=(0.5, 20), formula="max RGB of what is behind is at most limit")
 
 
-def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, below: Picture) -> Picture:
+def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture) -> Picture:
     """The light to lay on, RGBA; its alpha is how bright it is, so that nothing is laid over black."""
     sigma, width = params.size / scale, params.width / scale
     # what the frame cuts off is no edge: its alpha goes on
-    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, "extend")
+    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, own.edge).cut_off_by(display.scaled(scale))
     # beyond all that is known nothing changes any more: how far a blur reaches need not be made
     known = below.window if below.edge == "empty" else below.window.union(own.window)
     lit = window.grown(reach(sigma)).intersect(known)
@@ -76,12 +76,13 @@ TREATMENTS.register(
         "Light wrap",
         "surround",
         WrapParams,
-        1,
+        2,
         apply,
         lambda params: params.width == 0 or params.limit == 0,
         _reach,
         USUAL_TOLERANCE,
         looks=_looks,
+        knows=of_frame,
         elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),
