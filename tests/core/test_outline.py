@@ -7,11 +7,12 @@ import pytest
 from skimage.measure import find_contours
 
 from arrays import ArrayReader, ArraySource, assert_near, disc, make, ranked, shot_of
-from umbrax.core.contours.drawing import begun
+from umbrax.core.contours.drawing import Pen, begun, drawn
 from umbrax.core.contours.hiding import bridged, own_edges
 from umbrax.core.contours.lines import Line, evened, lines_round
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
+from umbrax.core.picture import Window
 
 HEIGHT, WIDTH = 150, 180
 Y, X, RADIUS = 74.3, 88.6, 45.2
@@ -89,6 +90,19 @@ def test_a_line_lies_inside_on_or_outside_of_the_edge(side: str, middle: float) 
     assert right.sum() == pytest.approx(6.0, abs=0.1)
     # where it lies outside it has an alpha of its own
     assert got[..., 3].sum() > SEEN.sum() + (1500 if side == "outside" else -1)
+
+
+@pytest.mark.parametrize("side", ["centre", "outside"])
+@pytest.mark.parametrize("width", [1.0, 3.0])
+def test_a_preview_covers_as_much_as_the_line_does(width: float, side: str) -> None:
+    turn = np.linspace(0, 2 * np.pi, 400, endpoint=False)
+    circle = Line(np.stack([200 + 90 * np.cos(turn), 200 + 90 * np.sin(turn)], axis=1), True)
+
+    def covered(n: int) -> float:
+        return float(drawn([circle], [(0.0, circle.length)], Pen(width, side), Window(0, 0, 400 // n, 400 // n), n).pixels.sum()) * n * n
+
+    for n, within in ((2, 0.02), (4, 0.03), (8, 0.08)):
+        assert covered(n) == pytest.approx(covered(1), rel=within)
 
 
 def test_dashes_come_out_even_round_a_closed_line() -> None:

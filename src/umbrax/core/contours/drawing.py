@@ -29,10 +29,9 @@ class Pen:
     end_width: float = 1.0
     end_opacity: float = 1.0
 
-    @property
-    def reach(self) -> float:
-        """How far from a line it covers anything."""
-        half = self.width / 2 * max(1.0, self.end_width)
+    def reach(self, scale: int) -> float:
+        """How far from a line it covers anything, in pixels of a scale, of each of which it may cover a part."""
+        half = self.width / 2 * max(1.0, self.end_width) / scale
         return half * (1.0 if self.side == "centre" else 2.0) + self.softness * half + 1.0
 
 
@@ -74,7 +73,8 @@ def drawn(lines: list[Line], parts: list[tuple[float, float]], pen: Pen, window:
 
 
 def _box(line: Line, pen: Pen, scale: int) -> Window:
-    low, high = (line.points.min(axis=0) - pen.reach) / scale, (line.points.max(axis=0) + pen.reach) / scale
+    reach = pen.reach(scale)
+    low, high = line.points.min(axis=0) / scale - reach, line.points.max(axis=0) / scale + reach
     return Window(math.floor(low[0]) - 1, math.floor(low[1]) - 1, math.ceil(high[0]) + 1, math.ceil(high[1]) + 1)
 
 
@@ -88,7 +88,7 @@ def _draw(line: Line, start: float, end: float, pen: Pen, box: Window, scale: in
     length = line.length / scale
     away, place = np.full(out.shape, FAR), np.zeros(out.shape, np.float32)
     touched = np.empty(out.size, np.int64)
-    count = nearest_on_line(ready(points, np.float64), ready(along, np.float64), line.closed, pen.reach / scale, away, place, touched)
+    count = nearest_on_line(ready(points, np.float64), ready(along, np.float64), line.closed, pen.reach(scale), away, place, touched)
     dash, period = _fitted(pen, line, length, scale)
     whole = line.closed and start <= 0 and end >= line.length
     held = [
