@@ -262,6 +262,19 @@ def test_previews_agree_with_the_final_at_every_scale(kind: str) -> None:
                 assert_border_within(difference, 2 * TREATMENTS.get(kind).tolerance[1] if thins else 4 / 255)
 
 
+@pytest.mark.parametrize("n", PREVIEWS)
+@pytest.mark.parametrize(("kind", "settings"), [(kind, settings) for kind in ("wrap", "bleed") for settings in SHORT[kind]])
+def test_a_preview_is_laid_on_as_much_as_the_final_however_narrow_it_is(kind: str, settings: dict[str, Any], n: int) -> None:
+    """Laid inside of an alpha: a preview's pixel at the edge has a part of both, which is not the mean of one times that of the other."""
+
+    def laid_on(n: int) -> float:
+        shots = (of_size(shot, 176, 240) for shot in (treated(kind, settings), shot_of([PLATE, STATION])))
+        treated_one, plain = (make(shot, scene(176, 240), scale=n).pixels[..., :3].sum(dtype=np.float64) for shot in shots)
+        return float(treated_one - plain) * n * n
+
+    assert laid_on(n) == pytest.approx(laid_on(1), rel=0.03)
+
+
 @pytest.mark.parametrize("shot", SHOTS[len(KINDS) + len(ON_ALL) :])
 def test_joins_and_pictures_agree_with_the_final_at_every_scale(shot: Shot) -> None:
     reader, shot = patterned(483, 645), of_size(shot, 483, 645)

@@ -9,13 +9,13 @@ from ..document.parameters import MatteRef
 from ..errors import UmbraxError
 from ..mattes.ids import shares
 from ..pictures import PICTURES
-from ..pictures.base import last_channel
+from ..pictures.base import last_channel, own_alpha
 from ..treatments import TREATMENTS
 from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentParams, with_camera
 from ..treatments.defocus import FOCUS, DefocusParams
 from .around import Around, Behind
 from .depth import everywhere
-from .layers import Layer, Made
+from .layers import Layer, Made, inside
 from .mattes import MattePlanner
 from .once import planned_once
 from .placed import ended, placed, source_scale
@@ -183,12 +183,11 @@ class CardPlanner:
         if weight is not None and treatment.behind:  # what of it casts something
             own = weighed(own, weight, self.planner.where)
         asked = asked_of(treatment, params, self.around(self.in_build, finest))
-        # what is averaged to a coarser pixel lies on all of it
-        domain = own.domain.grown(treatment.reach(params, finest) if treatment.behind else scale // finest - 1)
+        domain = own.domain.grown(treatment.reach(params, finest)) if treatment.behind else own.domain
         layer = applied(treatment, params, own, asked, finest, domain, 4, self.planner.where)
-        if weight is not None and not treatment.behind:
-            layer = weighed(layer, weight, self.planner.where)
-        return self.planner.reduced(layer, scale // finest, "area")
+        if treatment.behind:
+            return self.planner.reduced(layer, scale // finest, "area")
+        return inside(layer if weight is None else weighed(layer, weight, self.planner.where), own_alpha(own), scale // finest)
 
     @in_its_time
     def spans(self, scale: int) -> Step | None:

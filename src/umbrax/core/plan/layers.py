@@ -9,9 +9,12 @@ import numpy as np
 from ..errors import Where
 from ..joins import laid
 from ..kernels import blank, joining, ready
+from ..mattes.membership import straight
 from ..picture import Picture
 from ..treatments.drawn_light import DrawnLight
+from .read import reduced_step
 from .steps import Step, pointwise
+from .treatments import weighed
 
 
 @dataclass(frozen=True)
@@ -59,6 +62,16 @@ def with_laid(top: Picture, layers: tuple[Layer, ...], pictures: tuple[Picture, 
         if layer.join is not None and not layer.behind:
             top = Picture(laid(layer.join, picture.pixels, top.pixels, layer.amount), top.window, top.edge)
     return top
+
+
+def inside(layer: Step, alpha: Step, n: int) -> Step:
+    """What is laid inside of an alpha, at 1/n: its mean over what of each pixel the alpha covers, and not over what lies beside that."""
+    if n == 1:
+        return layer
+    seen, covered = (reduced_step(step, n, "area") for step in (weighed(layer, alpha, layer.where), alpha))
+    return pointwise(
+        "inside 1", None, [seen, covered], lambda given: straight(given[0].pixels, given[1].pixels), channels=layer.channels, where=layer.where,
+    )  # fmt: skip
 
 
 def with_light(joined: Step, made: Made, opacity: float, where: Where) -> Step:
