@@ -297,6 +297,32 @@ def test_mattes_at_a_scale_are_the_reduced_full_matte(kind: str, extra: dict[str
     assert_near(small.pixels, reduce_area(whole.pixels, n), 1 / 255)
 
 
+INVERTED = {"refine": {"invert": True}}
+COMBINED = [
+    {"kind": "combined", "how": how, "mattes": [{"matte": "near", "invert": True}, {"matte": "outer"}]}
+    for how in ("all_of", "any_of", "except", "one_of", "product")
+]  # fmt: skip
+PULLED = [example for kind, example in MATTE_EXAMPLES.items() if kind != "shape"] + COMBINED
+
+
+@pytest.mark.parametrize("n", [1, 2])
+@pytest.mark.parametrize("placed", [False, True])
+@pytest.mark.parametrize("extra", [{}, REFINED, INVERTED])
+@pytest.mark.parametrize("example", PULLED, ids=lambda example: f"{example['kind']} {example.get('how', '')}")
+def test_mattes_of_a_file_that_holds_only_where_something_stands_are_the_same(
+    example: dict[str, Any], extra: dict[str, Any], placed: bool, n: int
+) -> None:
+    """And where a placed one ends there is nothing of what it is pulled from: an inverted one is all of what lies beyond."""
+    parts = {"near": MATTE_EXAMPLES["depth"], "outer": MATTE_EXAMPLES["alpha"] | INVERTED}
+    station = card(STATION, placing={"scale": [0.7, 0.7], "turn": 20.0, "move": [9.5, 4]} if placed else {})
+    treatment = {"id": "t1", "kind": "grade", "exposure": 1.0, "through": "m"}
+    finish = {"id": "finish", "treat": True, "treatments": [treatment]}
+    shot = shot_of([PLATE, station, finish], mattes={"m": example | extra, **parts}, width=120, height=88)
+    whole = make(shot, scene(88, 120), scale=n).pixels
+    ends = make(shot, cropped(scene(88, 120), "rgba", "diffuse", "emission", "depth", "object_index"), scale=n).pixels
+    assert_near(ends, whole, 2e-5)
+
+
 @pytest.mark.parametrize("extra", [{}, REFINED])
 @pytest.mark.parametrize("kind", MATTES.kinds())
 def test_mattes_in_a_window_equal_the_whole(kind: str, extra: dict[str, Any]) -> None:

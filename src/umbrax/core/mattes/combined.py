@@ -13,11 +13,13 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from ..document.parameters import MatteReference
+from ..document.timing import at_frame
 from ..errors import UmbraxError
-from ..picture import Picture, union_of
+from ..picture import Edge, Picture, union_of
 from ..plan.steps import Planner, Step, pointwise
 from .base import MATTES, MatteKind, MatteParams
 from .ids import IdMatte, set_planes
+from .refining import outside
 
 How = Literal["all_of", "any_of", "except", "one_of", "product"]
 Planes = NDArray[np.float32]
@@ -64,6 +66,21 @@ def combine_sets(how: How, sets: list[frozenset[int]]) -> frozenset[int] | None:
     return None
 
 
+def beyond(mattes: Mapping[str, MatteParams], matte_id: str, frame: int) -> Edge:
+    """What a matte is where nothing stands of what it is pulled from: all of it where it is inverted, or made of one that is."""
+    params = at_frame(mattes[matte_id], frame)
+    around: Edge = "empty"
+    if isinstance(params, CombinedMatte):
+        around = _joined_edge(params.how, [(beyond(mattes, ref.matte, frame), ref.invert) for ref in params.mattes])
+    return "one" if outside(around, params.refine) == 1 else "empty"
+
+
+def _joined_edge(how: How, edges: list[tuple[Edge, bool]]) -> Edge:
+    """What stands outside of a combination of mattes that have these outside, some of them inverted."""
+    values = [np.full(1, (edge == "one") != invert, np.float32) for edge, invert in edges]
+    return "one" if combine_values(how, values)[0] == 1 else "empty"
+
+
 def as_set(planner: Planner, params: CombinedMatte) -> tuple[str, str, frozenset[int]] | None:
     """(source, layer, IDs) where the whole combination is a set of IDs of one layer."""
     found = [None if ref.invert else planner.ids_of(ref.matte) for ref in params.mattes]
@@ -105,8 +122,9 @@ def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:
     if not leaves:
         raise UmbraxError("empty-matte", f"matte {matte_id!r} combines nothing; name at least one matte")
     endless = all(leaf.edge == "extend" for leaf in leaves)
+    edge = _joined_edge(params.how, list(zip((leaf.edge for leaf in leaves), inverted, strict=True)))
     return pointwise(
-        f"combined 1 {params.how}", inverted, leaves, compute, channels=3, edge="extend" if endless else "empty",
+        f"combined 1 {params.how}", inverted, leaves, compute, channels=3, edge="extend" if endless else edge,
         domain=union_of([planner.display if any(inverted) else leaves[0].domain, *(leaf.domain for leaf in leaves)]),
         where=planner.where,
     )  # fmt: skip

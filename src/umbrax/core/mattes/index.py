@@ -77,8 +77,10 @@ def _planes(planner: Planner, params: IndexMatte, matte_id: str) -> Step:
         inside = planes[reach : reach + window.height, reach : reach + window.width]
         return Picture(np.ascontiguousarray(inside), window, edge)
 
+    # a rim whose middle saw nothing lies beside what has a number
+    domain = index.domain.grown(1) if params.smooth and edge == "empty" else index.domain
     return Step(
-        content_key("index 1", [sorted(params.numbers), params.smooth], inputs), "index matte", index.domain, 3, inputs,
+        content_key("index 2", [sorted(params.numbers), params.smooth], inputs), "index matte", domain, 3, inputs,
         lambda window: (window.grown(reach),) * len(inputs), run, edge, planner.where,
     )  # fmt: skip
 

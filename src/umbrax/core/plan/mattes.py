@@ -15,10 +15,10 @@ from ..document.timing import at_frame
 from ..errors import UmbraxError
 from ..mattes import MATTES, MatteParams, Refine
 from ..mattes.baked import baked
-from ..mattes.combined import CombinedMatte, as_set
+from ..mattes.combined import CombinedMatte, as_set, beyond
 from ..mattes.ids import IdMatte, ids_of_names
 from ..mattes.refining import inverted_edge, refined
-from ..picture import Picture
+from ..picture import Edge, Picture
 from .matte_shares import shared, weighted
 from .placed import placed, source_scale
 from .placement import HERE, Placement, Space
@@ -117,7 +117,8 @@ class MattePlanner(SourcePlanner, ABC):
                 return self._plain_planes(reference.matte, scale)
             way = (space.stands.inverse() @ stands).rounded()
             own_scale = source_scale(way, scale)
-            return self._standing(self._plain_planes(reference.matte, own_scale), way, own_scale, scale)
+            ends = beyond(self.shot.mattes, reference.matte, self.frame)
+            return self._standing(self._plain_planes(reference.matte, own_scale), way, own_scale, scale, ends)
 
     def offered_planes(self, params: MatteParams, title: str) -> Step:
         """The full-size planes of a matte that is not in the document, as they stand in the frame where its source is shown."""
@@ -125,13 +126,13 @@ class MattePlanner(SourcePlanner, ABC):
         shown = self.places.card_showing(set(kind.sources(params)))
         return self._standing(kind.planes(self, params, title), HERE if shown is None else self.places[shown].total, 1, 1)
 
-    def _standing(self, planes: Step, way: Placement, own_scale: int, scale: int) -> Step:
+    def _standing(self, planes: Step, way: Placement, own_scale: int, scale: int, ends: Edge = "empty") -> Step:
         if way.still and own_scale == scale:
             return planes
         if way.flat:
             return nothing(3)
         display = self.display.scaled(scale)
-        return shared(placed(weighted(planes), way, own_scale, scale, display, self.where))
+        return shared(placed(weighted(planes), way, own_scale, scale, display, self.where, ends))
 
     @contextmanager
     def _parts(self, space: Space | None) -> Iterator[None]:
