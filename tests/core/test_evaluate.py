@@ -262,9 +262,9 @@ def test_a_cached_picture_answers_only_for_windows_inside_its_own() -> None:
 
 @pytest.mark.parametrize("treatment", [{"kind": "soften", "size": 6.0}, {"kind": "smear", "length": 12.0}, {"kind": "warp", "k1": 0.2}])
 def test_a_file_as_a_plate_and_as_a_pass_are_made_apart(treatment: dict[str, Any]) -> None:
-    """The edge of a plate goes on outside the frame, that of a pass does not: what is near it must not come from the other's."""
-    treatments = [{"id": "t", **treatment}]
-    shots = [shot_of([card(one, treatments=treatments)]) for one in (PLATE, {"id": "sky", "picture": {"kind": "pass", "source": "valley"}})]
+    """The edge of a plate that does not fill the frame goes on, that of a pass does not: what is near it must not come from the other's."""
+    treatments, a_pass = [{"id": "t", **treatment}], {"id": "sky", "picture": {"kind": "pass", "source": "valley"}}
+    shots = [shot_of([card(one, treatments=treatments)], width=140) for one in (PLATE, a_pass)]
     cache = PictureCache(1 << 28)
     one_after_the_other = [make(shot, scene(), cache=cache).pixels for shot in (*shots, *shots)]
     alone = [make(shot, scene()).pixels for shot in shots]

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.ndimage import map_coordinates
 
-from arrays import ArraySource, disc, element, made_of
+from arrays import ArraySource, assert_near, disc, element, made_of
 
 HEIGHT, WIDTH = 120, 160
 BALL = disc(HEIGHT, WIDTH, 50.0, 60.0, 18.0)
@@ -110,6 +110,9 @@ def test_a_warp_is_its_formula() -> None:
     inside = (at[0] > 2) & (at[0] < HEIGHT - 3) & (at[1] > 2) & (at[1] < WIDTH - 3)
     assert inside.mean() > 0.7
     assert got[inside][:, 0] == pytest.approx(map_coordinates(smooth, at, order=3)[inside], abs=1 / 510)
-    # what the lens looks past is not there
-    outside = (at[1] < -2) | (at[1] > WIDTH + 1)
-    assert not got[outside].any()
+    # what it looks past goes on where the frame cuts it off, and is not there where it ends
+    beside = (at[1] < -2) | (at[1] > WIDTH + 1)
+    assert_near(got[beside][:, 0], map_coordinates(smooth, at, order=3, mode="nearest")[beside], 0.02)
+    rgba[:, [0, 1, -2, -1]] = 0
+    ends = made([element("wall", treatments=[{"id": "w", "kind": "warp", "k1": 0.12, "k2": -0.05, "centre": [70, 66]}])], wall=rgba)
+    assert not ends[beside].any()

@@ -88,6 +88,35 @@ def test_a_texture_repeats_and_scales() -> None:
     assert np.array_equal(turned[:30, :20, :3], np.rot90(tile.astype(np.float32), 1))
 
 
+@pytest.mark.parametrize("kind", ["plate", "pass", "rebuild"])
+@pytest.mark.parametrize(
+    "treatment",
+    [
+        {"kind": "soften", "size": 6.0},
+        {"kind": "smear", "length": 20.0},
+        {"kind": "fringe", "size": 5.0},
+        {"kind": "defocus", "mode": "uniform"},
+    ],
+    ids=lambda treatment: treatment["kind"],
+)
+def test_what_the_frame_cuts_off_goes_on(kind: str, treatment: dict[str, Any]) -> None:
+    """No dark border around a rendered background that has an alpha; an element that the frame cuts off lets nothing of what is behind it
+    through there, but where it stands elsewhere it ends."""
+    grey, ground = np.full((90, 120, 4), 0.5, np.float32), np.zeros((90, 120, 4), np.float32)
+    grey[..., 3], ground[50:] = 1, 1
+    valley, station = ({"rgba": ("beauty", pixels), "diffuse": ("diffuse", pixels[..., :3])} for pixels in (grey, ground))
+    reader = ArrayReader(valley=ArraySource(valley), station=ArraySource(station))
+    back, t = {"id": "back", "picture": {"kind": kind, "source": "valley"}}, {"id": "t", **treatment}
+    beyond = {"id": "beside", "picture": {"kind": "pass", "source": "station"}, "placing": {"move": [70, 0]}}
+    for cards in ([card(back, treatments=[t])], [back, {"id": "all", "treat": True, "treatments": [t]}]):
+        assert_near(make(shot_of(cards), reader).pixels[..., 3], np.ones((90, 120)), 2e-4)
+    finish = {"id": "all", "treat": True, "treatments": [t]}
+    assert make(shot_of([back, beyond, finish]), reader).pixels[..., 3].min() == pytest.approx(1, abs=2e-4)
+    front = {"id": "front", "picture": {"kind": kind, "source": "station"}, "treatments": [t]}
+    assert_near(make(shot_of([front]), reader).pixels[86:, :, 3], np.ones((4, 120)), 2e-3)
+    assert make(shot_of([card(front, placing={"move": [0, -20]})]), reader).pixels[89, 60, 3] == pytest.approx(0, abs=2e-3)
+
+
 def test_a_tile_is_a_files_display_window() -> None:
     """A file may hold less than that, where it is empty around (OpenEXR: data and display window)."""
     tile = np.zeros((20, 30, 4), np.float32)

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..document.parameters import MatteRef, Parameters
 from ..picture import Edge, Picture
-from ..plan.reader import LIGHTS
+from ..plan.reader import LIGHTS, PassInfo
 from ..plan.steps import Planner, Step, pointwise
 from ..registry import Registry
 
@@ -44,7 +44,12 @@ PICTURES: Registry[PictureKind] = Registry("picture kind")
 BORROWERS = (*LIGHTS, "surface_colour", "other")  # what is given the beauty's alpha where it has none of its own
 
 
-def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None) -> Step | None:
+def goes_on(planner: Planner, found: PassInfo) -> Edge:
+    """What stands outside of a picture from a file: one that fills the frame is cut off there, and its border goes on."""
+    return "extend" if found.window.contains(planner.display) else "empty"
+
+
+def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None, edge: Edge = "empty") -> Step | None:
     """The alpha of a pass, by default of the source's beauty, as one channel; None where there is none.
 
     A chosen pass without alpha is taken as one by its last channel; the beauty's own choice is followed once. A choice that is not
@@ -60,7 +65,7 @@ def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = Non
             return None
         wanted = chosen or beauty.name
     step = planner.read(source, info.find(wanted).name, scale)
-    return last_channel(step)
+    return last_channel(step, edge)
 
 
 def last_channel(step: Step, edge: Edge = "empty") -> Step:

@@ -10,7 +10,7 @@ from ..errors import Where
 from ..joins import laid
 from ..kernels import blank, joining, ready
 from ..mattes.membership import straight
-from ..picture import Picture
+from ..picture import Picture, union_of
 from ..treatments.drawn_light import DrawnLight
 from .read import reduced_step
 from .steps import Step, pointwise
@@ -87,8 +87,12 @@ def with_light(joined: Step, made: Made, opacity: float, where: Where) -> Step:
             pixels = _lit(pixels, picture, layer.amount * opacity)
         return pixels
 
+    # where light ends and the picture goes on, that goes on without it
+    beyond = 1 if joined.edge == "extend" else 0
+    domain = union_of([joined.domain, *(layer.picture.domain.grown(beyond) for layer in lights if not layer.picture.domain.empty)])
     return pointwise(
-        "light 1", [opacity, told(lights)], [joined, *(layer.picture for layer in lights)], compute, channels=4, edge=joined.edge, where=where,
+        "light 1", [opacity, told(lights)], [joined, *(layer.picture for layer in lights)], compute, channels=4, edge=joined.edge,
+        domain=domain, where=where,
     )  # fmt: skip
 
 
