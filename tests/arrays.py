@@ -141,6 +141,17 @@ def scene(height: int = 90, width: int = 120) -> ArrayReader:
     return ArrayReader(station=station, valley=ArraySource({"rgba": ("beauty", plate)}))
 
 
+def lowered(reader: ArrayReader, rows: int) -> ArrayReader:
+    """The same with the station so many pixels lower, where the frame cuts it off."""
+    station = reader.sources["station"]
+    for name, (kind, pixels) in station.passes.items():
+        station.passes[name] = (kind, np.concatenate([np.repeat(pixels[:1], rows, axis=0), pixels[:-rows]]))
+    for name, (ids, coverage, names) in station.ids.items():
+        moved = (np.concatenate([np.zeros_like(planes[:, :rows]), planes[:, :-rows]], axis=1) for planes in (ids, coverage))
+        station.ids[name] = (*moved, names)
+    return reader
+
+
 def cropped(reader: ArrayReader, *names: str) -> ArrayReader:
     """The same from files that hold no more of these passes of the station than the part in which anything stands."""
     station = reader.sources["station"]

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, ArrayReader, assert_near, card, cropped, make, patterned, scene, shot_of
+from arrays import PLATE, STATION, ArrayReader, assert_near, card, cropped, lowered, make, patterned, scene, shot_of
 from umbrax.core.colour import srgb_from_linear
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.placing import Placing
@@ -194,16 +194,18 @@ def test_a_window_equals_the_whole_bit_for_bit(shot: Shot, n: int) -> None:
 
 
 @pytest.mark.parametrize("n", [1, 2, 4])
-@pytest.mark.parametrize("placing", [{}, {"scale": [0.7, 0.7], "turn": 20.0, "move": [9.5, 4]}], ids=["here", "placed"])
+@pytest.mark.parametrize(
+    ("placing", "rows"), [({}, 1), ({}, 40), ({"scale": [0.7, 0.7], "turn": 20.0, "move": [9.5, 4]}, 1)], ids=["here", "cut off", "placed"]
+)
 @pytest.mark.parametrize("shot", SHOTS)
-def test_a_file_that_holds_only_where_something_stands_gives_the_same(shot: Shot, placing: dict[str, Any], n: int) -> None:
-    """Renderers write as much as is not empty (OpenEXR's data window), or all of the frame: where a file ends nothing is cut off."""
+def test_a_file_that_holds_only_where_something_stands_gives_the_same(shot: Shot, placing: dict[str, Any], rows: int, n: int) -> None:
+    """Renderers write as much as is not empty (OpenEXR's data window), or all of the frame: nothing is cut off but by the frame."""
     if placing and any(TREATMENTS.get(one.kind).stage == "light" for card in shot.build if card.treat for one in card.treatments):
         pytest.skip("the border of a plate below is fed as far as the file goes beyond the frame")
     cards = tuple(one.model_copy(update={"placing": Placing(**placing)}) if one.id == "station" else one for one in shot.build)
     shot = of_size(shot.model_copy(update={"build": cards}), 88, 120)
-    whole = make(shot, scene(88, 120), scale=n).pixels
-    ends = make(shot, cropped(scene(88, 120), "rgba", "diffuse", "emission", "motion", "depth"), scale=n).pixels
+    whole = make(shot, lowered(scene(88, 120), rows), scale=n).pixels
+    ends = make(shot, cropped(lowered(scene(88, 120), rows), "rgba", "diffuse", "emission", "motion", "depth"), scale=n).pixels
     assert_near(ends, whole, 2e-5, relative=2e-5)
 
 

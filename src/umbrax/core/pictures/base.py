@@ -1,14 +1,14 @@
 """What an element card can show: the registry of picture kinds and what they share."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from ..document.parameters import MatteRef, Parameters
-from ..picture import Edge, Picture
-from ..plan.reader import LIGHTS, PassInfo
+from ..picture import Edge, Picture, Window, union_of
+from ..plan.reader import LIGHTS
 from ..plan.steps import Planner, Step, pointwise
 from ..registry import Registry
 
@@ -41,15 +41,23 @@ class PictureKind:
 
 
 PICTURES: Registry[PictureKind] = Registry("picture kind")
+RIM = 8  # pixels without anything around what ends: of a preview that is made of it a whole one at the least
 BORROWERS = (*LIGHTS, "surface_colour", "other")  # what is given the beauty's alpha where it has none of its own
 
 
-def goes_on(planner: Planner, found: PassInfo) -> Edge:
-    """What stands outside of a picture from a file: one that fills the frame is cut off there, and its border goes on."""
-    return "extend" if found.window.contains(planner.display) else "empty"
+def ending(planner: Planner, windows: Iterable[Window], has_alpha: bool, scale: int) -> tuple[Window, Edge]:
+    """Where a picture made of passes on these windows, at 1/scale, lies, and what stands outside of it.
+
+    Where the frame cuts it off its border goes on. Where it ends within, nothing stands outside: some pixels more of it are there, in
+    which nothing is. What has no alpha cannot end so.
+    """
+    whole, frame = union_of(windows), planner.display.scaled(scale)
+    if whole.empty or not (has_alpha or whole.contains(frame)):
+        return whole, "empty"
+    return whole.union(whole.grown(RIM).intersect(frame)), "extend"
 
 
-def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None, edge: Edge = "empty") -> Step | None:
+def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None) -> Step | None:
     """The alpha of a pass, by default of the source's beauty, as one channel; None where there is none.
 
     A chosen pass without alpha is taken as one by its last channel; the beauty's own choice is followed once. A choice that is not
@@ -64,13 +72,14 @@ def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = Non
         if not beauty.has_alpha and chosen is None:
             return None
         wanted = chosen or beauty.name
-    step = planner.read(source, info.find(wanted).name, scale)
-    return last_channel(step, edge)
+    return last_channel(planner.read(source, info.find(wanted).name, scale))
 
 
-def last_channel(step: Step, edge: Edge = "empty") -> Step:
+def last_channel(step: Step, edge: Edge = "empty", domain: Window | None = None) -> Step:
     """The last channel of a picture by itself: its alpha, where it has one."""
-    return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1, edge=edge)
+    return pointwise(
+        "alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1, edge=edge, domain=domain
+    )
 
 
 def own_alpha(picture: Step) -> Step:
@@ -79,8 +88,8 @@ def own_alpha(picture: Step) -> Step:
     return picture.alpha if picture.alpha is not None and picture.alpha.edge == edge else last_channel(picture, edge)
 
 
-def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge = "empty") -> Step:
-    """A pass as RGBA: grey is spread over the three, two channels leave blue at 0.
+def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge | None = "empty") -> Step:
+    """A pass as RGBA: grey is spread over the three, two channels leave blue at 0. Without an `edge` it ends as `ending` says.
 
     A missing alpha is the beauty's for light, or the one that was chosen, else 1: a shadow, line or data pass means something
     where the beauty covers nothing as well.
@@ -103,4 +112,6 @@ def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge =
         alpha = pixels[..., -1:] if own_alpha else given[1].pixels if borrowed is not None else np.ones_like(pixels[..., :1])
         return np.concatenate([colour, alpha], axis=2)
 
-    return pointwise("rgba 3", [light, own_alpha], inputs, compute, channels=4, edge=edge, where=planner.where)
+    domain, ends = ending(planner, [one.domain for one in inputs], own_alpha or borrowed is not None, scale)
+    domain, ends = (domain, ends) if edge is None else (union_of(one.domain for one in inputs), edge)
+    return pointwise("rgba 3", [light, own_alpha], inputs, compute, channels=4, edge=ends, domain=domain, where=planner.where)

@@ -12,7 +12,7 @@ from ..picture import Edge, Picture, Window
 from ..plan.placed import placed
 from ..plan.placement import Placement
 from ..plan.steps import Planner, Step, pointwise
-from .base import PICTURES, PictureKind, PictureParams, as_rgba, goes_on
+from .base import PICTURES, PictureKind, PictureParams, as_rgba
 
 RAW_MULTIPLIERS = ("shadow", "line", "occlusion")
 
@@ -88,7 +88,7 @@ def channel_of(step: Step, channel: str, planner: Planner) -> Step:
 
 def _pass(planner: Planner, params: PassPicture, scale: int, join: str) -> Step:
     info = planner.source(params.source).find(params.pass_)
-    edge: Edge = "one" if info.kind in RAW_MULTIPLIERS and join == "multiply" else goes_on(planner, info)
+    edge: Edge | None = "one" if info.kind in RAW_MULTIPLIERS and join == "multiply" else None
     step = as_rgba(planner, params.source, info.name, scale, edge)
     return step if params.channel is None else channel_of(step, params.channel, planner)
 
@@ -96,7 +96,7 @@ def _pass(planner: Planner, params: PassPicture, scale: int, join: str) -> Step:
 def _plate(planner: Planner, params: PlatePicture, scale: int, join: str) -> Step:
     info = planner.source(params.source)
     name = info.find("beauty").name if info.has("beauty") else next(iter(info.passes))
-    edge: Edge = goes_on(planner, info.find(name)) if info.find(name).has_alpha else "extend"
+    edge: Edge | None = None if info.find(name).has_alpha else "extend"
     step = as_rgba(planner, params.source, name, scale, edge)
     if params.size == "own":
         return step

@@ -13,7 +13,7 @@ from ..kernels.joining import add_scaled
 from ..picture import Picture
 from ..plan.reader import LIGHTS, FrameInfo
 from ..plan.steps import Planner, Step, pointwise
-from .base import PICTURES, PictureKind, PictureParams, alpha_of, goes_on
+from .base import PICTURES, PictureKind, PictureParams, alpha_of, ending
 
 
 class Light(Parameters):
@@ -57,8 +57,7 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
     elif not there:
         raise UmbraxError("no-pass", f"none of its lights is in {params.source!r} any more: {', '.join(lights)}; choose others, or the beauty")
     used = [(_limited(planner, params.source, step, light, scale), light) for step, light in used]
-    edge = goes_on(planner, info.find("beauty") if info.has("beauty") else info.find(next(iter(lights))))
-    alpha = alpha_of(planner, params.source, scale, edge=edge)
+    alpha = alpha_of(planner, params.source, scale)
     gains = [np.array(light.tint, np.float32) * np.float32(light.gain) for _, light in used]
     inputs = [step for step, _ in used] + ([alpha] if alpha is not None else [])
 
@@ -72,8 +71,10 @@ def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> S
 
     if not inputs:
         raise UmbraxError("no-lights", "every light of this rebuild is switched off; switch one on or switch the card off")
-    made = pointwise("rebuild 1", [gain.tolist() for gain in gains], inputs, compute, channels=4, edge=edge, where=planner.where)
-    return replace(made, alpha=alpha)
+    domain, edge = ending(planner, [step.domain for step in inputs], alpha is not None, scale)
+    told = [gain.tolist() for gain in gains]
+    made = pointwise("rebuild 1", told, inputs, compute, channels=4, edge=edge, domain=domain, where=planner.where)
+    return made if alpha is None else replace(made, alpha=replace(alpha, edge=edge, domain=domain))
 
 
 def _limited(planner: Planner, source: str, step: Step, light: Light, scale: int) -> Step:

@@ -49,9 +49,11 @@ def treated(
     if treatment.mixed and lay is None and (weight is not None or params.amount != 1):
         return _treated_at_once(treatment, params, own, weight, scale, where)
     reach = treatment.reach(params, scale)
-    domain = own.domain.grown(reach) if treatment.grows and own.edge != "extend" else own.domain
+    frame, domain = asked.display.scaled(scale), own.domain
+    if treatment.grows:
+        domain = domain.grown_within(frame, reach) if own.edge == "extend" else domain.grown(reach)
     if treatment.fills_frame:
-        domain = domain.union(asked.display.scaled(scale))
+        domain = domain.union(frame)
     result = applied(treatment, params, own, asked, scale, domain, own.channels, where)
     if lay is None:
         return mixed(own, result, weight, params.amount, where)
