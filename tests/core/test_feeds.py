@@ -82,6 +82,28 @@ def test_light_that_spread_past_the_frame_does_not_feed_again() -> None:
     assert 0 < added.sum() <= make(below, reader).pixels[..., :3].sum() * 1.01
 
 
+@pytest.mark.parametrize("n", [1, 2])
+def test_a_border_that_goes_on_past_the_frame_feeds_nothing_there(n: int) -> None:
+    """However far other cards reach beyond the frame; what they show there themselves does."""
+    bright = np.full((*SIZE, 3), 3.0, np.float32)
+    thing, lamp = np.zeros((2, *SIZE, 4), np.float32)
+    thing[20:60, 20:100, 3] = 1
+    lamp[40:44, 2:6] = (400, 400, 400, 1)
+    reader = ArrayReader(valley=ArraySource({"rgba": ("beauty", bright)}), station=ArraySource({"rgba": ("beauty", thing)}))
+    plate = {"id": "sky", "picture": {"kind": "plate", "source": "valley"}}
+    bloom = {"id": "f", "treat": True, "treatments": [{"id": "b", "kind": "bloom", "threshold": 1.0, "size": 12.0}]}
+    away = {"id": "away", "picture": {"kind": "pass", "source": "station"}, "placing": {"move": [-128, 0]}}
+
+    def made(*cards: dict[str, Any]) -> np.ndarray:
+        return make(shot_of([*cards], width=SIZE[1], height=SIZE[0]), reader, scale=n).pixels
+
+    alone = made(plate, bloom)
+    assert np.array_equal(made(plate, away, bloom), alone)
+    reader.sources["station"] = ArraySource({"rgba": ("beauty", lamp)}, version="lamp")
+    beside = made(plate, {**away, "placing": {"move": [-12, 0]}}, bloom) - alone
+    assert beside[40 // n, 0, 0] > 0.1, "a lamp just outside glows in"
+
+
 def test_a_block_of_two_values_is_parted_exactly() -> None:
     block = np.zeros((4, 4, 4), np.float32)
     block[..., :3], block[..., 3] = 0.25, 1

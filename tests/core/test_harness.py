@@ -200,8 +200,6 @@ def test_a_window_equals_the_whole_bit_for_bit(shot: Shot, n: int) -> None:
 @pytest.mark.parametrize("shot", SHOTS)
 def test_a_file_that_holds_only_where_something_stands_gives_the_same(shot: Shot, placing: dict[str, Any], rows: int, n: int) -> None:
     """Renderers write as much as is not empty (OpenEXR's data window), or all of the frame: nothing is cut off but by the frame."""
-    if placing and any(TREATMENTS.get(one.kind).stage == "light" for card in shot.build if card.treat for one in card.treatments):
-        pytest.skip("the border of a plate below is fed as far as the file goes beyond the frame")
     cards = tuple(one.model_copy(update={"placing": Placing(**placing)}) if one.id == "station" else one for one in shot.build)
     shot = of_size(shot.model_copy(update={"build": cards}), 88, 120)
     whole = make(shot, lowered(scene(88, 120), rows), scale=n).pixels

@@ -49,16 +49,6 @@ class Window(NamedTuple):
     def grown(self, pixels: int) -> "Window":
         return Window(self.x0 - pixels, self.y0 - pixels, self.x1 + pixels, self.y1 + pixels)
 
-    def grown_within(self, frame: "Window", pixels: int) -> "Window":
-        """Grown on the sides on which it ends inside of a frame, and not where that cuts it off.
-
-        >>> Window(0, 3, 5, 10).grown_within(Window(0, 0, 10, 10), 2)
-        Window(x0=0, y0=1, x1=7, y1=10)
-        """
-        left, top = pixels * (self.x0 > frame.x0), pixels * (self.y0 > frame.y0)
-        right, bottom = pixels * (self.x1 < frame.x1), pixels * (self.y1 < frame.y1)
-        return Window(self.x0 - left, self.y0 - top, self.x1 + right, self.y1 + bottom)
-
     def union(self, other: "Window") -> "Window":
         if self.empty:
             return other
@@ -131,7 +121,9 @@ class Picture:
         """This picture with a border that goes on where a frame cuts it off; where it ends inside of the frame, nothing stands outside."""
         if self.edge == "extend" or self.window.empty:
             return self
-        rimmed = self.window.grown_within(frame, 1)
+        own = self.window
+        inside = (own.x0 > frame.x0, own.y0 > frame.y0, own.x1 < frame.x1, own.y1 < frame.y1)
+        rimmed = Window(own.x0 - inside[0], own.y0 - inside[1], own.x1 + inside[2], own.y1 + inside[3])
         return Picture(self.crop(rimmed).pixels, rimmed, "extend")
 
     def _filled(self, window: Window) -> Pixels:

@@ -38,8 +38,9 @@ class Behind(Protocol):
         """The picture so far."""
         ...
 
-    def covered(self, scale: int) -> Window:
-        """What the pictures cover that it is made of, without the light they spread."""
+    def beyond(self, scale: int) -> Step | None:
+        """How much of each pixel the pictures cover beyond the frame that it is made of, 1 within: a border that only goes on counts for
+        nothing, nor does the light they spread. None where they end at the frame."""
         ...
 
     def spans(self, scale: int) -> Step | None:

@@ -9,12 +9,12 @@ from ..document.parameters import MatteRef
 from ..document.tucking import Tuck
 from ..errors import UmbraxError, Where
 from ..joins import JOINS, join
-from ..picture import Picture, Window, union_of
+from ..picture import Picture
 from ..pictures import PICTURES
 from .around import Lamp
 from .cards import CardPlanner
 from .depth import from_nearness, joined
-from .feeds import spans_over
+from .feeds import covering_beyond, spans_over
 from .in_front import seen
 from .layers import Made, joined_layers, told, with_behind, with_laid, with_light
 from .mattes import MattePlanner
@@ -34,8 +34,8 @@ class Behind:
     def picture(self, scale: int) -> Step:
         return self._build.unhidden(self._index).picture(scale, self._index)
 
-    def covered(self, scale: int) -> Window:
-        return self._build.covered(scale, self._index)
+    def beyond(self, scale: int) -> Step | None:
+        return self._build.beyond(scale, self._index)
 
     def spans(self, scale: int) -> Step | None:
         return self._build.spans(scale, self._index)
@@ -109,10 +109,12 @@ class Build:
             self._plans.put(key, made)
         return made
 
-    def covered(self, scale: int, count: int) -> Window:
-        """The frame and what the pictures of the first cards cover, without the light they spread."""
-        shown = [index for index in range(count) if self._is_made(index) and not self.cards[index].treat]
-        return union_of([self.planner.display.scaled(scale), *(self.card(index, scale).own.domain for index in shown)])
+    def beyond(self, scale: int, count: int) -> Step | None:
+        """How much of each pixel the pictures of the first cards cover beyond the frame; 1 within. None where none reaches beyond it."""
+        frame = self.planner.display.scaled(scale)
+        shown = (index for index in range(count) if self._is_made(index) and not self.cards[index].treat)
+        reaching = [own for own in (self.card(index, scale).own for index in shown) if not frame.contains(own.domain)]
+        return covering_beyond(frame, reaching, self.planner.where) if reaching else None
 
     def spans(self, scale: int, count: int | None = None) -> Step | None:
         """Between what the full-size pixels of the picture so far lie at a scale, by what was rendered; None where nothing was."""

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from ..errors import Where
 from ..kernels import feeding
 from ..kernels.limiting import limited
-from ..picture import Picture, Window
+from ..picture import Picture, Window, union_of
+from ..pictures.base import last_channel
 from ..repair.light import largest
 from ..treatments.base import SpreadParams
 from .steps import Patches, Step, content_key, pointwise
@@ -113,6 +114,28 @@ def fed(params: SpreadParams, source: Step, weight: Step | None, spans: Step | N
 
     told = [params.threshold, params.knee, params.limit, params.fill, domain, spans is not None]
     return pointwise("feed 3", told, inputs, compute, channels=3, domain=domain, where=where, counted_as="feed")
+
+
+def covering_beyond(frame: Window, pictures: list[Step], where: Where) -> Step:
+    """How much of each pixel pictures cover beyond the frame, as far as each really goes; 1 within it."""
+    alphas = [last_channel(picture) for picture in pictures]
+
+    def compute(given: tuple[Picture, ...]) -> Any:
+        window = given[0].window
+        most = np.clip(reduce(np.maximum, [picture.pixels for picture in given]), 0, 1)
+        part = window.intersect(frame)
+        most[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = 1
+        return most
+
+    domain = union_of([frame, *(alpha.domain for alpha in alphas)])
+    return pointwise("beyond 1", frame, alphas, compute, channels=1, domain=domain, where=where)
+
+
+def times(one: Step | None, other: Step | None, where: Where) -> Step | None:
+    """Two weights together; None where there is neither."""
+    if one is None or other is None:
+        return other if one is None else one
+    return pointwise("times 1", None, [one, other], lambda given: given[0].pixels * given[1].pixels, channels=1, where=where)
 
 
 def passed_on(light: Step, amount: float, most: float, where: Where) -> Step:

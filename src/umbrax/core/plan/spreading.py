@@ -8,7 +8,7 @@ from ..errors import UmbraxError, Where
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, MatteFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
 from .around import Around, OfCard
-from .feeds import fed, in_patches, passed_on
+from .feeds import fed, in_patches, passed_on, times
 from .placement import Space
 from .steps import Step
 from .treatments import asked_of, spread, weighed
@@ -99,8 +99,11 @@ class Spreading:
             return _as_seen(fed(params, light, None, spans, light.domain, where), lamp.seen(scale), where)
         own = of.light_of(feed.pass_ if isinstance(feed, PassFeed) else None, scale, sharp)
         weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, MatteFeed) else None
-        # light that a card below has spread past the frame does not spread back
-        domain = own.domain.intersect(of.behind.covered(scale)) if of.card.treat else own.domain
+        domain = own.domain
+        if of.card.treat:  # light that a card below has spread past the frame does not spread back, nor does what only goes on there
+            beyond = of.behind.beyond(scale)
+            domain = domain.intersect(of.planner.display.scaled(scale) if beyond is None else beyond.domain)
+            weight = times(weight, beyond, where)
         light = fed(params, own, weight, spans, domain, where)
         return _as_seen(light, of.behind.seen(scale), where) if params.hidden else light
 
