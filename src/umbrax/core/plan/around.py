@@ -8,7 +8,7 @@ from ..document.cards import Card
 from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
 from ..errors import UmbraxError
-from ..picture import Edge, Window
+from ..picture import Edge
 from ..pictures.base import as_rgba, own_alpha
 from ..pictures.texture import tiled
 from .depth import sharp, told_apart, untold
