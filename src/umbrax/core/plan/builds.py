@@ -110,11 +110,10 @@ class Build:
         return made
 
     def beyond(self, scale: int, count: int) -> Step | None:
-        """How much of each pixel the pictures of the first cards cover beyond the frame; 1 within. None where none reaches beyond it."""
-        frame = self.planner.display.scaled(scale)
+        """How much of each pixel the first cards cover beyond the frame; 1 within. None where none reaches beyond it."""
         shown = (index for index in range(count) if self._is_made(index) and not self.cards[index].treat)
-        reaching = [own for own in (self.card(index, scale).own for index in shown) if not frame.contains(own.domain)]
-        return covering_beyond(frame, reaching, self.planner.where) if reaching else None
+        found = [step for step in (self._cards[index].beyond(scale) for index in shown) if step is not None]
+        return covering_beyond(self.planner.display.scaled(scale), found, self.planner.where) if found else None
 
     def spans(self, scale: int, count: int | None = None) -> Step | None:
         """Between what the full-size pixels of the picture so far lie at a scale, by what was rendered; None where nothing was."""

@@ -15,6 +15,7 @@ from ..treatments.base import LimitedParams, SpreadParams, Treatment, TreatmentP
 from ..treatments.defocus import FOCUS, DefocusParams
 from .around import Around, Behind
 from .depth import everywhere
+from .feeds import covering_beyond
 from .layers import Layer, Made, inside
 from .mattes import MattePlanner
 from .once import planned_once
@@ -131,6 +132,16 @@ class CardPlanner:
             return found and placed(found, way, own_scale, scale, planner.display.scaled(scale), planner.where, "far")
         sources = [source for source in shown_by(card) if planner.source(source).has(wanted)]
         return self.around(self.in_build, scale).depth_of_source(wanted) if len(sources) == 1 and not self.placement.flat else None
+
+    @in_its_time
+    def beyond(self, scale: int) -> Step | None:
+        """How much of each pixel it covers beyond the frame, 1 within; None where it ends there. What only goes on covers nothing."""
+        if self.card.treat:
+            return self.behind.beyond(scale)
+        if (inside := self.card.inside()) and self.placement.still:
+            return self.planner.build_beyond(inside, scale)
+        own, frame = self.own(scale), self.planner.display.scaled(scale)
+        return None if frame.contains(own.domain) else covering_beyond(frame, [last_channel(own)], self.planner.where)
 
     def _cut(self, own: Step, space: Space, scale: int) -> Step:
         for reference in self.card.cut:

@@ -17,7 +17,6 @@ from ..errors import Where
 from ..kernels import feeding
 from ..kernels.limiting import limited
 from ..picture import Picture, Window, union_of
-from ..pictures.base import last_channel
 from ..repair.light import largest
 from ..treatments.base import SpreadParams
 from .steps import Patches, Step, content_key, pointwise
@@ -116,9 +115,8 @@ def fed(params: SpreadParams, source: Step, weight: Step | None, spans: Step | N
     return pointwise("feed 3", told, inputs, compute, channels=3, domain=domain, where=where, counted_as="feed")
 
 
-def covering_beyond(frame: Window, pictures: list[Step], where: Where) -> Step:
-    """How much of each pixel pictures cover beyond the frame, as far as each really goes; 1 within it."""
-    alphas = [last_channel(picture) for picture in pictures]
+def covering_beyond(frame: Window, covers: list[Step], where: Where) -> Step:
+    """How much of each pixel is covered beyond the frame, by the most of some coverages as far as each really goes; 1 within it."""
 
     def compute(given: tuple[Picture, ...]) -> Any:
         window = given[0].window
@@ -127,8 +125,8 @@ def covering_beyond(frame: Window, pictures: list[Step], where: Where) -> Step:
         most[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = 1
         return most
 
-    domain = union_of([frame, *(alpha.domain for alpha in alphas)])
-    return pointwise("beyond 1", frame, alphas, compute, channels=1, domain=domain, where=where)
+    domain = union_of([frame, *(cover.domain for cover in covers)])
+    return pointwise("beyond 1", frame, covers, compute, channels=1, domain=domain, where=where)
 
 
 def times(one: Step | None, other: Step | None, where: Where) -> Step | None:

@@ -56,6 +56,10 @@ class MattePlanner(SourcePlanner, ABC):
         """Between what the full-size pixels lie that it has at a scale."""
 
     @abstractmethod
+    def build_beyond(self, cards: tuple[Any, ...], scale: int) -> Step | None:
+        """How much of each pixel it covers beyond the frame."""
+
+    @abstractmethod
     def build_depth(self, cards: tuple[Any, ...], scale: int) -> Step | None:
         """How far away what it shows is."""
 

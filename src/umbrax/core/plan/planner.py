@@ -106,6 +106,9 @@ class ShotPlanner(MattePlanner):
     def build_picture(self, cards: tuple[Card, ...], scale: int) -> Step:
         return self._build_of(cards).picture(scale)
 
+    def build_beyond(self, cards: tuple[Card, ...], scale: int) -> Step | None:
+        return self._build_of(cards).beyond(scale, len(cards))
+
     def build_depth(self, cards: tuple[Card, ...], scale: int) -> Step | None:
         return self._build_of(cards).depth(scale)
 

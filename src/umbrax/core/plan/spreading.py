@@ -35,6 +35,10 @@ class Lit(OfCard, Protocol):
         """How much of its picture a matte means."""
         ...
 
+    def beyond(self, scale: int) -> Step | None:
+        """How much of each pixel it covers beyond the frame; None where it ends there."""
+        ...
+
     def spans(self, scale: int) -> Step | None:
         """Between what the full-size pixels of its picture lie."""
         ...
@@ -100,8 +104,8 @@ class Spreading:
         own = of.light_of(feed.pass_ if isinstance(feed, PassFeed) else None, scale, sharp)
         weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, MatteFeed) else None
         domain = own.domain
-        if of.card.treat:  # light that a card below has spread past the frame does not spread back, nor does what only goes on there
-            beyond = of.behind.beyond(scale)
+        if of.card.treat or of.card.inside():  # what cards have spread past the frame does not spread back, nor what only goes on there
+            beyond = of.beyond(scale)
             domain = domain.intersect(of.planner.display.scaled(scale) if beyond is None else beyond.domain)
             weight = times(weight, beyond, where)
         light = fed(params, own, weight, spans, domain, where)
