@@ -294,3 +294,40 @@ def test_tones_are_dragged_on_their_plot_and_colours_taken_from_the_picture(page
     page.get_by_role("button", name="Switch the card on").click()
     saved(page, 9)
     assert value_at(page, seen(page), 640, 200) == pytest.approx(wanted, abs=3)
+
+
+def test_a_plate_is_looped_over_some_of_its_frames(page: Page, server: str, database: Database, empty: int) -> None:
+    """Its picture comes round, and what is said of its mattes is there only while it has a time of its own."""
+    document = {
+        "umbrax": 1, "name": "looped", "format": {"width": 1280, "height": 720, "first": 1001, "last": 1004},
+        "sources": {"station": {"path": "station/station.{frame:04d}.exr"}},
+        "build": [{"id": "plate", "picture": {"kind": "plate", "source": "station"}}],
+    }  # fmt: skip
+    made = add_shot(database, next(row for row in list_shots(database) if row.id == empty).show_id, read_data(document))
+    assert made is not None
+    open_bench(page, server, made)
+    page.get_by_role("button", name="Card plate").click()
+    page.get_by_text("plate · station").click()
+    time = page.get_by_role("region", name="Time of the plate")
+    told = time.get_by_text("follow its time where this card uses them")
+    expect(told).to_have_count(0)
+    time.get_by_role("button", name=re.compile("hold, loop or turn")).click()
+    saved(page, 2)
+    expect(told).to_be_visible()
+    last = time.get_by_role("textbox").last
+    last.fill("1002")
+    last.press("Enter")
+    saved(page, 3)
+    time.get_by_role("button", name="Beyond").click()
+    page.get_by_role("menuitem", name="loop").click()
+    saved(page, 4)
+    timing = card(database, made, page, "plate").picture.time
+    assert (timing.span, timing.beyond) == ((1001, 1002), "loop")
+    ruler, frames = page.get_by_role("slider", name="Frame"), [seen(page)]
+    for frame in (1002, 1003):
+        ruler.press("ArrowRight")
+        expect(ruler).to_have_attribute("aria-valuenow", str(frame))
+        drawn(page)
+        frames.append(seen(page))
+    assert np.abs(frames[2] - frames[0]).max() <= 1
+    assert np.abs(frames[1] - frames[0]).max() > 20

@@ -11,7 +11,7 @@ import { MEANINGS } from "./roles";
 import { SecretLine } from "./SecretLine";
 import { ROLES, useMe } from "./useMe";
 
-export type PeopleList = Schemas["PeopleList"];
+type PeopleList = Schemas["PeopleList"];
 const KEY = ["people"];
 
 /** Who may come in, and what each may do in which show. */

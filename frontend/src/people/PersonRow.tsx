@@ -4,7 +4,6 @@ import { IconButton } from "../controls/Button";
 import { Menu } from "../controls/Menu";
 import { NameInput } from "../controls/NameInput";
 import { ago } from "../controls/time";
-import type { PeopleList } from "./PeoplePage";
 import { ROLES, type Role } from "./useMe";
 
 type Props = {
@@ -12,7 +11,7 @@ type Props = {
   shows: Schemas["ShowName"][];
   isMe: boolean;
   byAdmin: boolean;
-  taken: (call: Promise<PeopleList>) => Promise<boolean>;
+  taken: (call: Promise<Schemas["PeopleList"]>) => Promise<boolean>;
 };
 
 /** Somebody: their roles by show, and what can be done about them. */

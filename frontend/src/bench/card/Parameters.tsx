@@ -120,6 +120,7 @@ export function Parameter({
           trigger={
             <button
               type="button"
+              aria-label={`${label}: ${current.replaceAll("_", " ")}`}
               className="flex h-[22px] items-center rounded-sm bg-control px-2 text-left hover:bg-raised"
             >
               {current.replaceAll("_", " ")}

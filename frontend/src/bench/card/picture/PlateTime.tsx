@@ -44,6 +44,11 @@ export function PlateTime({ card }: { card: Card }) {
           hold, loop or turn a span of frames…
         </Button>
       )}
+      {card.picture?.time ? (
+        <p className="py-1 text-[11.5px] text-quiet">
+          Mattes pulled from this source follow its time where this card uses them.
+        </p>
+      ) : null}
     </section>
   );
 }
