@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 Pixels = NDArray[np.float32]
 Edge = Literal["empty", "one", "far", "extend"]
+Sides = tuple[bool, bool, bool, bool]  # left, top, right, bottom
 OUTSIDE: dict[Edge, float | None] = {"empty": 0.0, "one": 1.0, "far": float("inf"), "extend": None}
 
 
@@ -121,10 +122,14 @@ class Picture:
         """This picture with a border that goes on where a frame cuts it off; where it ends inside of the frame, nothing stands outside."""
         if self.edge == "extend" or self.window.empty:
             return self
-        own = self.window
-        inside = (own.x0 > frame.x0, own.y0 > frame.y0, own.x1 < frame.x1, own.y1 < frame.y1)
-        rimmed = Window(own.x0 - inside[0], own.y0 - inside[1], own.x1 + inside[2], own.y1 + inside[3])
+        left, top, right, bottom = (0 if cut else 1 for cut in self.goes_on(frame))
+        rimmed = Window(self.window.x0 - left, self.window.y0 - top, self.window.x1 + right, self.window.y1 + bottom)
         return Picture(self.crop(rimmed).pixels, rimmed, "extend")
+
+    def goes_on(self, frame: Window) -> Sides:
+        """On which sides it goes on: where a frame cuts it off, or on all where it has no end."""
+        own, endless = self.window, self.edge == "extend"
+        return endless or own.x0 <= frame.x0, endless or own.y0 <= frame.y0, endless or own.x1 >= frame.x1, endless or own.y1 >= frame.y1
 
     def _filled(self, window: Window) -> Pixels:
         shape = (window.height, window.width, self.channels)

@@ -10,9 +10,9 @@ from ..kernels.behind import holds_nothing
 from ..kernels.edge_light import told_by_light
 from ..kernels.radii import surrounded
 from ..kernels.spreading import spread_lines
-from ..picture import Picture
+from ..picture import Picture, Sides
 from .behind import FARTHER, LEAST, nearest_behind, with_behind
-from .spreading import Sides, by_blocks, padded
+from .spreading import by_blocks, padded
 
 Values = NDArray[np.float32]
 SLICES = 16  # of depth, that can lie in front of one another

@@ -9,12 +9,11 @@ from ..kernels import blank, ready
 from ..kernels.radii import farthest, surrounded
 from ..kernels.runs import NONE, runs_of
 from ..kernels.spreading import BLOCK, spread_discs
-from ..picture import Picture, Window
+from ..picture import Picture, Sides
 from .apertures import PER_PIXEL, RING, SHARP, Aperture
 from .behind import borders, nearest_behind
 
 Values = NDArray[np.float32]
-Sides = tuple[bool, bool, bool, bool]  # left, top, right, bottom
 
 
 def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float, rim: float, on: Sides) -> Picture:
@@ -29,12 +28,6 @@ def spread_through(own: Picture, radius: Values, shape: Aperture, squeeze: float
     between = borders(reach)
     found = nearest_behind(order, size, between)
     return Picture(_spread(light, order, found, between, shape, rim), own.window.grown(around), own.edge)
-
-
-def goes_on(own: Picture, display: Window) -> Sides:
-    """On which sides a picture is cut off by the frame, or has no end."""
-    w, endless = own.window, own.edge == "extend"
-    return endless or w.x0 <= display.x0, endless or w.y0 <= display.y0, endless or w.x1 >= display.x1, endless or w.y1 >= display.y1
 
 
 def padded(values: Values, around: int, on: Sides) -> Values:

@@ -16,7 +16,7 @@ from ..kernels.radii import radii
 from ..lens.apertures import aperture
 from ..lens.behind import FARTHER, LEAST
 from ..lens.focusing import JUST_BEYOND, beyond_everything, spread_by
-from ..lens.spreading import goes_on, spread_through
+from ..lens.spreading import spread_through
 from ..picture import Picture, Window
 from ..pictures.data_values import NOTHING
 from ..plan.steps import Step
@@ -65,7 +65,7 @@ def apply(params: DefocusParams, own: Picture, window: Window, scale: int, *, di
         return own.crop(window)
     radius = _radius(params, own, display, scale, depth)
     shape = aperture(float(np.abs(radius).max()), params.blades, params.turn, params.squeeze)
-    spread = spread_through(own, radius, shape, params.squeeze, params.rim, goes_on(own, display.scaled(scale)))
+    spread = spread_through(own, radius, shape, params.squeeze, params.rim, own.goes_on(display.scaled(scale)))
     return Picture(spread.crop(window).pixels, window, own.edge)
 
 

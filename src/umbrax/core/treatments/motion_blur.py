@@ -12,7 +12,6 @@ from ..errors import UmbraxError
 from ..kernels.rims import told_beside
 from ..kernels.ways import ways_of
 from ..lens.moving import smeared
-from ..lens.spreading import goes_on
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on
@@ -50,7 +49,7 @@ def apply(
     known = order if depth is not None else np.where(length == 0, np.float32(np.inf), order)
     told = told_beside(own.pixels, (length == 0) | np.isinf(known), known, APART)
     way, order = way.reshape(-1, 2)[told], order.reshape(-1)[told]
-    spread = smeared(own, way, order, goes_on(own, display.scaled(scale)))
+    spread = smeared(own, way, order, own.goes_on(display.scaled(scale)))
     return Picture(spread.crop(window).pixels, window, own.edge)
 
 
