@@ -77,6 +77,13 @@ def test_a_plate_in_a_placed_bundle_ends_where_its_frame_does() -> None:
     assert twice[..., 3].min() == 1
 
 
+@pytest.mark.parametrize("output", ["with_source", "spread_only"])
+def test_a_lamp_in_a_bundle_just_outside_the_frame_glows_in(output: str) -> None:
+    bloom = {"id": "b", "kind": "bloom", "size": 9.0, "output": output}
+    beside = bundle(card(STATION, cut=["lamp"]), treatments=[bloom], placing={"move": [60, 0]})
+    assert make(shot_of([beside]), scene()).pixels[30, -1, 0] > 0.1
+
+
 def test_a_bundle_is_cut_and_treated_through_mattes_of_what_is_in_it() -> None:
     grade = {"id": "g", "kind": "grade", "exposure": 1.0, "through": "ball"}
     got = make(shot_of([PLATE, bundle(STATION, cut=["ball"], treatments=[grade], placing=MOVED)]), scene()).pixels

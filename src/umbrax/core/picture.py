@@ -50,6 +50,14 @@ class Window(NamedTuple):
     def grown(self, pixels: int) -> "Window":
         return Window(self.x0 - pixels, self.y0 - pixels, self.x1 + pixels, self.y1 + pixels)
 
+    def grown_within(self, frame: "Window", pixels: int) -> "Window":
+        """Grown inside of a frame only: what lies beyond it already stays.
+
+        >>> Window(-2, 3, 5, 9).grown_within(Window(0, 0, 10, 10), 4)
+        Window(x0=-2, y0=0, x1=9, y1=10)
+        """
+        return self.union(self.grown(pixels).intersect(frame))
+
     def union(self, other: "Window") -> "Window":
         if self.empty:
             return other

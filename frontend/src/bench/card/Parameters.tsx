@@ -113,6 +113,7 @@ export function Parameter({
   const words = field.enum ?? (nullable && [NONE, ...nullable]);
   if (words) {
     const current = String(value ?? field.default ?? NONE);
+    const shown = current.replaceAll("_", " ");
     return (
       <div className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
         <span className="truncate text-quiet">{label}</span>
@@ -120,10 +121,10 @@ export function Parameter({
           trigger={
             <button
               type="button"
-              aria-label={`${label}: ${current.replaceAll("_", " ")}`}
+              aria-label={`${label}: ${shown}`}
               className="flex h-[22px] items-center rounded-sm bg-control px-2 text-left hover:bg-raised"
             >
-              {current.replaceAll("_", " ")}
+              {shown}
               <ChevronDown size={12} className="ml-auto shrink-0 text-quiet" />
             </button>
           }

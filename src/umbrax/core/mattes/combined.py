@@ -122,9 +122,9 @@ def _planes(planner: Planner, params: CombinedMatte, matte_id: str) -> Step:
     if not leaves:
         raise UmbraxError("empty-matte", f"matte {matte_id!r} combines nothing; name at least one matte")
     endless = all(leaf.edge == "extend" for leaf in leaves)
-    edge = _joined_edge(params.how, list(zip((leaf.edge for leaf in leaves), inverted, strict=True)))
+    edge: Edge = "extend" if endless else _joined_edge(params.how, [(leaf.edge, flip) for leaf, flip in zip(leaves, inverted, strict=True)])
     return pointwise(
-        f"combined 1 {params.how}", inverted, leaves, compute, channels=3, edge="extend" if endless else edge,
+        f"combined 1 {params.how}", inverted, leaves, compute, channels=3, edge=edge,
         domain=union_of([planner.display if any(inverted) else leaves[0].domain, *(leaf.domain for leaf in leaves)]),
         where=planner.where,
     )  # fmt: skip

@@ -54,7 +54,7 @@ def ending(planner: Planner, windows: Iterable[Window], has_alpha: bool, scale: 
     whole, frame = union_of(windows), planner.display.scaled(scale)
     if whole.empty or not (has_alpha or whole.contains(frame)):
         return whole, "empty"
-    return whole.union(whole.grown(RIM).intersect(frame)), "extend"
+    return whole.grown_within(frame, RIM), "extend"
 
 
 def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = None) -> Step | None:
@@ -75,11 +75,9 @@ def alpha_of(planner: Planner, source: str, scale: int, wanted: str | None = Non
     return last_channel(planner.read(source, info.find(wanted).name, scale))
 
 
-def last_channel(step: Step, edge: Edge = "empty", domain: Window | None = None) -> Step:
+def last_channel(step: Step, edge: Edge = "empty") -> Step:
     """The last channel of a picture by itself: its alpha, where it has one."""
-    return pointwise(
-        "alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1, edge=edge, domain=domain
-    )
+    return pointwise("alpha 1", None, [step], lambda given: np.ascontiguousarray(given[0].pixels[..., -1:]), channels=1, edge=edge)
 
 
 def own_alpha(picture: Step) -> Step:
@@ -112,6 +110,7 @@ def as_rgba(planner: Planner, source: str, wanted: str, scale: int, edge: Edge |
         alpha = pixels[..., -1:] if own_alpha else given[1].pixels if borrowed is not None else np.ones_like(pixels[..., :1])
         return np.concatenate([colour, alpha], axis=2)
 
-    domain, ends = ending(planner, [one.domain for one in inputs], own_alpha or borrowed is not None, scale)
-    domain, ends = (domain, ends) if edge is None else (union_of(one.domain for one in inputs), edge)
-    return pointwise("rgba 3", [light, own_alpha], inputs, compute, channels=4, edge=ends, domain=domain, where=planner.where)
+    domain = None
+    if edge is None:
+        domain, edge = ending(planner, [one.domain for one in inputs], own_alpha or borrowed is not None, scale)
+    return pointwise("rgba 3", [light, own_alpha], inputs, compute, channels=4, edge=edge, domain=domain, where=planner.where)

@@ -112,7 +112,8 @@ class Build:
     def beyond(self, scale: int, count: int) -> Step | None:
         """How much of each pixel the first cards cover beyond the frame; 1 within. None where none reaches beyond it."""
         shown = (index for index in range(count) if self._is_made(index) and not self.cards[index].treat)
-        found = [step for step in (self._cards[index].beyond(scale) for index in shown) if step is not None]
+        each = (self._cards[index].beyond(self.card(index, scale).own, scale) for index in shown)
+        found = [step for step in each if step is not None]
         return covering_beyond(self.planner.display.scaled(scale), found, self.planner.where) if found else None
 
     def spans(self, scale: int, count: int | None = None) -> Step | None:

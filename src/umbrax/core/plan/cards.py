@@ -16,7 +16,7 @@ from ..treatments.defocus import FOCUS, DefocusParams
 from .around import Around, Behind
 from .depth import everywhere
 from .feeds import covering_beyond
-from .layers import Layer, Made, inside
+from .layers import Layer, Made, inside_alpha
 from .mattes import MattePlanner
 from .once import planned_once
 from .placed import ended, placed, source_scale
@@ -134,13 +134,14 @@ class CardPlanner:
         return self.around(self.in_build, scale).depth_of_source(wanted) if len(sources) == 1 and not self.placement.flat else None
 
     @in_its_time
-    def beyond(self, scale: int) -> Step | None:
-        """How much of each pixel it covers beyond the frame, 1 within; None where it ends there. What only goes on covers nothing."""
+    def beyond(self, own: Step, scale: int) -> Step | None:
+        """How much of each pixel its picture `own` covers beyond the frame, 1 within; None where it ends there. What only goes on covers
+        nothing."""
         if self.card.treat:
             return self.behind.beyond(scale)
         if (inside := self.card.inside()) and self.placement.still:
             return self.planner.build_beyond(inside, scale)
-        own, frame = self.own(scale), self.planner.display.scaled(scale)
+        frame = self.planner.display.scaled(scale)
         return None if frame.contains(own.domain) else covering_beyond(frame, [last_channel(own)], self.planner.where)
 
     def _cut(self, own: Step, space: Space, scale: int) -> Step:
@@ -198,7 +199,7 @@ class CardPlanner:
         layer = applied(treatment, params, own, asked, finest, domain, 4, self.planner.where)
         if treatment.behind:
             return self.planner.reduced(layer, scale // finest, "area")
-        return inside(layer if weight is None else weighed(layer, weight, self.planner.where), own_alpha(own), scale // finest)
+        return inside_alpha(layer if weight is None else weighed(layer, weight, self.planner.where), own_alpha(own), scale // finest)
 
     @in_its_time
     def spans(self, scale: int) -> Step | None:

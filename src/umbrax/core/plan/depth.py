@@ -87,8 +87,9 @@ def joined(below: Step | None, depth: Step, shown: Step, opacity: float, where: 
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         wide = depth_on(given[0], window.grown(RIM))
         z, beside = (values[RIM:-RIM, RIM:-RIM] for values in (wide, known_depth(wide)))
-        alpha, behind = given[1].crop(window).pixels, given[-1 if below is not None else 1].crop(window).pixels
-        return Picture(nearness(z, beside, alpha, behind if below is not None else np.zeros_like(alpha), opacity, MOST, NOTHING), window)
+        alpha = given[1].crop(window).pixels
+        behind = np.zeros_like(alpha) if below is None else given[2].crop(window).pixels
+        return Picture(nearness(z, beside, alpha, behind, opacity, MOST, NOTHING), window)
 
     inputs = (depth, own_alpha(shown), *([] if below is None else [below]))
     domain = shown.domain if below is None else shown.domain.union(below.domain)

@@ -129,13 +129,6 @@ def covering_beyond(frame: Window, covers: list[Step], where: Where) -> Step:
     return pointwise("beyond 1", frame, covers, compute, channels=1, domain=domain, where=where)
 
 
-def times(one: Step | None, other: Step | None, where: Where) -> Step | None:
-    """Two weights together; None where there is neither."""
-    if one is None or other is None:
-        return other if one is None else one
-    return pointwise("times 1", None, [one, other], lambda given: given[0].pixels * given[1].pixels, channels=1, where=where)
-
-
 def passed_on(light: Step, amount: float, most: float, where: Where) -> Step:
     """Light that was spread already, x amount, its largest channel at most so much: nothing is cut off below."""
 

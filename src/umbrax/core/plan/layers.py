@@ -64,7 +64,7 @@ def with_laid(top: Picture, layers: tuple[Layer, ...], pictures: tuple[Picture, 
     return top
 
 
-def inside(layer: Step, alpha: Step, n: int) -> Step:
+def inside_alpha(layer: Step, alpha: Step, n: int) -> Step:
     """What is laid inside of an alpha, at 1/n: its mean over what of each pixel the alpha covers, and not over what lies beside that."""
     if n == 1:
         return layer

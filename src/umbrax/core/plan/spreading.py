@@ -8,7 +8,7 @@ from ..errors import UmbraxError, Where
 from ..treatments import TREATMENTS
 from ..treatments.base import CardFeed, MatteFeed, PassFeed, SpreadParams, Treatment, TreatmentParams
 from .around import Around, OfCard
-from .feeds import fed, in_patches, passed_on, times
+from .feeds import fed, in_patches, passed_on
 from .placement import Space
 from .steps import Step
 from .treatments import asked_of, spread, weighed
@@ -35,8 +35,8 @@ class Lit(OfCard, Protocol):
         """How much of its picture a matte means."""
         ...
 
-    def beyond(self, scale: int) -> Step | None:
-        """How much of each pixel it covers beyond the frame; None where it ends there."""
+    def beyond(self, own: Step, scale: int) -> Step | None:
+        """How much of each pixel its picture covers beyond the frame; None where it ends there."""
         ...
 
     def spans(self, scale: int) -> Step | None:
@@ -105,9 +105,10 @@ class Spreading:
         weight = of.weight(feed.matte, own, of.in_build, scale) if isinstance(feed, MatteFeed) else None
         domain = own.domain
         if of.card.treat or of.card.inside():  # what cards have spread past the frame does not spread back, nor what only goes on there
-            beyond = of.beyond(scale)
+            beyond = of.beyond(own, scale)
             domain = domain.intersect(of.planner.display.scaled(scale) if beyond is None else beyond.domain)
-            weight = times(weight, beyond, where)
+            if beyond is not None:
+                weight = beyond if weight is None else weighed(beyond, weight, where)
         light = fed(params, own, weight, spans, domain, where)
         return _as_seen(light, of.behind.seen(scale), where) if params.hidden else light
 

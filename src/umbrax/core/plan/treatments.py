@@ -52,7 +52,7 @@ def treated(
     frame, domain = asked.display.scaled(scale), own.domain
     if treatment.grows:
         # what the frame cuts off goes on by itself: all else of it ends within
-        domain = domain.union(domain.grown(reach).intersect(frame)) if own.edge == "extend" else domain.grown(reach)
+        domain = domain.grown_within(frame, reach) if own.edge == "extend" else domain.grown(reach)
     if treatment.fills_frame:
         domain = domain.union(frame)
     result = applied(treatment, params, own, asked, scale, domain, own.channels, where)

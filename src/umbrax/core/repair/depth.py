@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 
 from ..kernels import ready
 from ..kernels.edges import depth_by_ids, snap
-from ..picture import Picture, Window
+from ..picture import Edge, Picture, Window
 from ..pictures.data_values import is_nothing
 
 Values = NDArray[np.float32]
@@ -56,10 +56,8 @@ def known_depth(z: Values) -> Values:
 
 def depth_on(depth: Picture, window: Window) -> Values:
     """Depth `float32[h, w]` on a window of a picture of it: as a distance, and infinite where nothing stands or nothing is known."""
-    z = np.full((window.height, window.width), np.inf, np.float32)
-    part = window if depth.edge == "extend" and not depth.window.empty else window.intersect(depth.window)
-    if not part.empty:
-        z[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = depth.crop(part).pixels[..., 0]
+    edge: Edge = "extend" if depth.edge == "extend" and not depth.window.empty else "far"
+    z = Picture(depth.pixels, depth.window, edge).crop(window).pixels[..., 0]
     return np.where(is_nothing(z), np.float32(np.inf), np.abs(z))
 
 

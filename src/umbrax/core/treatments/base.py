@@ -9,6 +9,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Final, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from ..document.camera import Camera
@@ -209,6 +210,11 @@ class Treatment:
         """The window of what it looks at by a name, or all of it."""
         named = self.needs(params, window, scale) if self.needs and name != "own" else {}
         return named.get(name, window.grown(self.reach(params, scale)))
+
+
+def alpha_in(own: Picture, display: Window, scale: int) -> Picture:
+    """The alpha of a picture at 1/scale, 0..1, for what looks at its edge: what the frame cuts off is none, its alpha goes on there."""
+    return Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, own.edge).cut_off_by(display.scaled(scale))
 
 
 def with_camera(params: TreatmentParams, treatment: Treatment, camera: Camera) -> TreatmentParams:

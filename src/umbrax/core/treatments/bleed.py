@@ -13,7 +13,7 @@ from ..kernels.limiting import limited, on_rim
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.light import largest
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, finer_for, of_frame
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, alpha_in, finer_for, of_frame
 from .soften import softened
 
 
@@ -38,9 +38,7 @@ def apply(
 ) -> Picture:
     """The colour to lay on, RGBA; its alpha is the rim."""
     sigma, width = params.size / scale, params.width / scale
-    # what the frame cuts off goes on: it is neither a rim nor dark
-    frame = display.scaled(scale)
-    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, own.edge).cut_off_by(frame)
+    alpha = alpha_in(own, display, scale)
     inside = alpha.crop(window).pixels
     if rim is None:
         outside = Picture(1 - alpha.pixels, alpha.window, "extend")
@@ -48,7 +46,7 @@ def apply(
     else:
         part = np.minimum(inside, largest(np.maximum(rim.crop(window).pixels[..., :3], 0))[..., None])
     part = np.clip(part * np.float32(params.gain), 0, 1)
-    around = Picture(limited(below.pixels, params.limit, channels=4), below.window, below.edge).cut_off_by(frame)
+    around = Picture(limited(below.pixels, params.limit, channels=4), below.window, below.edge).cut_off_by(display.scaled(scale))
     colour = softened(around, window, sigma, sigma).pixels
     return Picture(on_rim(colour, part[..., 0], by_brightness=False), window)
 

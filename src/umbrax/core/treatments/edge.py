@@ -13,7 +13,7 @@ from ..mattes.base import Refine
 from ..mattes.refining import reach as refined_reach
 from ..mattes.refining import refine_planes
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, of_frame
+from .base import TREATMENTS, USUAL_TOLERANCE, ThroughParams, Treatment, alpha_in, of_frame
 from .soften import softened
 
 
@@ -37,8 +37,7 @@ def _spread(params: EdgeParams, scale: int) -> float:
 def apply(params: EdgeParams, own: Picture, window: Window, scale: int, *, display: Window) -> Picture:
     around = refined_reach(_refine(params, scale))
     near = window.grown(around)
-    # what the frame cuts off is no edge: its alpha goes on
-    plane = np.clip(Picture(own.pixels[..., 3:], own.window, own.edge).cut_off_by(display.scaled(scale)).crop(near).pixels, 0, 1)
+    plane = alpha_in(own, display, scale).crop(near).pixels
     planes = np.concatenate([plane, plane, np.ones_like(plane)], axis=2)
     moved = refine_planes(planes, _refine(params, scale), (near.x0, near.y0))[..., :1]
     alpha = Picture(moved, near).crop(window).pixels

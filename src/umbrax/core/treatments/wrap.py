@@ -15,7 +15,7 @@ from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..kernels.limiting import limited, on_rim, rim_inside
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, finer_for, of_frame
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, alpha_in, finer_for, of_frame
 from .soften import softened
 
 Plane = NDArray[np.float32]
@@ -39,8 +39,7 @@ class WrapParams(LimitedParams):
 def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture) -> Picture:
     """The light to lay on, RGBA; its alpha is how bright it is, so that nothing is laid over black."""
     sigma, width = params.size / scale, params.width / scale
-    # what the frame cuts off is no edge: its alpha goes on
-    alpha = Picture(np.clip(own.pixels[..., 3:], 0, 1), own.window, own.edge).cut_off_by(display.scaled(scale))
+    alpha = alpha_in(own, display, scale)
     # beyond all that is known nothing changes any more: how far a blur reaches need not be made
     known = below.window if below.edge == "empty" else below.window.union(own.window)
     lit = window.grown(reach(sigma)).intersect(known)
