@@ -9,6 +9,7 @@ from foreign import write
 
 from umbrax.core.document.sources import Source
 from umbrax.core.errors import UmbraxError
+from umbrax.core.picture import Window
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.reader import MediaReader
@@ -87,17 +88,38 @@ def test_a_folder_named_like_a_picture(tmp_path: Path) -> None:
         FastCopies(tmp_path).info(tmp_path / "d.exr")
 
 
-@pytest.mark.parametrize("path", ["../secret.exr", "/etc/passwd", "a/../../secret.exr", "link/secret.exr"])
+@pytest.mark.parametrize("path", [
+    "../secret.exr", "/etc/passwd", "a/../../secret.exr", "link/secret.exr", "link/../secret.exr", "file.exr",
+    "take{frame:04d}/secret.exr", "take{frame:04d}/secret.{frame:04d}.exr", "linked.{frame:04d}.exr",
+])  # fmt: skip
 def test_paths_that_leave_the_media_folders_are_refused(tmp_path: Path, path: str) -> None:
     inside, outside = tmp_path / "in", tmp_path / "out"
     inside.mkdir()
     outside.mkdir()
     (tmp_path / "secret.exr").write_text("x")
     (outside / "secret.exr").write_text("x")
-    (inside / "link").symlink_to(outside)
+    (outside / "secret.0001.exr").write_text("x")
+    for name in ("link", "take{frame:04d}"):
+        (inside / name).symlink_to(outside)
+    for name in ("file.exr", "linked.0001.exr"):
+        (inside / name).symlink_to(outside / "secret.exr")
     reader = MediaReader({"s": Source(path=path)}, [inside], FastCopies(tmp_path / "fast"))
     with pytest.raises(UmbraxError, match="outside the media folders"):
         reader.describe("s", 1)
+
+
+def test_the_first_folder_that_has_a_path_is_meant(tmp_path: Path) -> None:
+    """Of a link in one of them that leads into another one, what it leads to."""
+    roots = [tmp_path / name for name in ("show", "jobs", "kept")]
+    for root in roots:
+        (root / "renders").mkdir(parents=True)
+    for value, root in ((1, roots[1]), (2, roots[2])):
+        write(root / "renders" / "a.0001.exr", {"Y": np.full((2, 2), value, np.float32)})
+    (roots[0] / "linked").symlink_to(roots[2] / "renders")
+    sources = {"both": Source(path="renders/a.{frame:04d}.exr"), "linked": Source(path="linked/a.0001.exr")}
+    reader = MediaReader(sources, roots, FastCopies(tmp_path / "fast"))
+    assert [reader.pixels(name, 1, "rgba", Window(0, 0, 1, 1)).ravel()[0] for name in ("both", "linked")] == [1, 2]
+    assert reader.place_of("linked") == roots[2] / "renders" / "a.0001.exr"
 
 
 def test_missing_frames_are_errors_or_held(tmp_path: Path) -> None:

@@ -54,10 +54,14 @@ class MediaReader:
         return self.sources[source]
 
     def _inside(self, text: str, source: str) -> Path:
-        candidates = self.roots.places_of(text)
-        if not candidates:
+        first: Path | None = None
+        for path in self.roots.places_of(text):
+            if is_there(path):
+                return path
+            first = first or path
+        if first is None:
             raise _outside(text, source)
-        return next((path for path in candidates if is_there(path)), candidates[0])
+        return first
 
     def _check_inside(self, path: Path, source: str) -> None:
         """A file of a sequence may be a link that leads elsewhere."""

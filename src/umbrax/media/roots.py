@@ -1,7 +1,7 @@
 """The folders that pictures may be read from. Links are followed before anything is compared, here and nowhere else."""
 
 import os
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
 from umbrax.core.errors import UmbraxError, Where
@@ -20,17 +20,27 @@ class Roots:
 
     def __init__(self, folders: Iterable[Path]):
         self.folders = tuple(dict.fromkeys(folder.resolve() for folder in folders))
-        self._real: dict[Path, Path] = {}
+        self._inside = tuple((root, os.path.join(root, "")) for root in self.folders)
+        self._real: dict[str, Path] = {}
+        self._real_folders: dict[str, Path] = {str(root): root for root in self.folders}
 
     def _followed(self, path: Path) -> Path:
-        if path not in self._real:
-            self._real[path] = real_path(path)
-        return self._real[path]
+        text = str(path)
+        if text not in self._real:
+            self._real[text] = _real_path(path, self._folder)
+        return self._real[text]
+
+    def _folder(self, path: Path) -> Path:
+        text = str(path)
+        if text not in self._real_folders:
+            self._real_folders[text] = path.resolve()
+        return self._real_folders[text]
 
     def root_of(self, path: Path) -> Path | None:
         """The media folder that a path, with its links followed, lies in."""
         real = self._followed(path)
-        return next((root for root in self.folders if real.is_relative_to(root)), None)
+        text = str(real)
+        return next((root for root, inside in self._inside if text.startswith(inside) or real == root), None)
 
     def holds(self, path: Path) -> bool:
         return self.root_of(path) is not None
@@ -42,9 +52,9 @@ class Roots:
             raise UmbraxError("outside", message, where=Where(file=str(path)))
         return self._followed(path)
 
-    def places_of(self, text: str) -> list[Path]:
+    def places_of(self, text: str) -> Iterator[Path]:
         """What a path may mean, beginning at each folder in turn; without what leads outside."""
-        return [self._followed(path) for root in self.folders if self.holds(path := root / text)]
+        return (self._followed(path) for root in self.folders if self.holds(path := root / text))
 
 
 def roots_of_show(settings: Settings, show_folder: str, added: Iterable[Path] = ()) -> list[Path]:
@@ -59,10 +69,18 @@ def roots_of_show(settings: Settings, show_folder: str, added: Iterable[Path] = 
 
 def real_path(path: Path) -> Path:
     """A path with its links followed; of a pattern, those of the folder, since each of its files may be a link of its own."""
+    return _real_path(path, Path.resolve)
+
+
+def _real_path(path: Path, folder: Callable[[Path], Path]) -> Path:
+    """The same, where `folder` follows that of its folder: many paths share one."""
     try:
-        if max(map(len, map(os.fsencode, path.parts)), default=0) > LONGEST_NAME or len(os.fsencode(path)) > LONGEST_PATH:
+        if len(text := os.fsencode(path)) > LONGEST_NAME and (len(text) > LONGEST_PATH or max(map(len, text.split(b"/"))) > LONGEST_NAME):
             raise _bad(path, "it is longer than a path can be")
-        return path.parent.resolve() / path.name if is_pattern(path.name) else path.resolve()
+        if path.name in ("", ".."):
+            return path.resolve()
+        place = folder(path.parent) / path.name
+        return place.resolve() if not is_pattern(path.name) and os.path.islink(place) else place
     except (RuntimeError, UnicodeEncodeError) as error:  # what a ring of links is to Python 3.11; a lone surrogate
         raise _bad(path, "its links lead in a ring" if isinstance(error, RuntimeError) else "it holds what is no character") from None
 
