@@ -59,7 +59,7 @@ SHORT: dict[str, list[dict[str, Any]]] = {
     "soften": [{"size": 0.8}, {"size": 3.0, "aspect": 0.5}],
     "bloom": [{"threshold": 0.6, "size": 2.0}],
     "sharpen": [{"size": 0.7}],
-    "cast": [{"distance": 6.0, "softness": 0.1}],
+    "cast": [{"distance": 6.0, "softness": 0.1}, {"distance": 3.0, "softness": 0.0}, {"distance": 1.5, "softness": 0.3, "density": 1.0}],
     "fringe": [{"size": 1.0, "centre": [100, 300]}],
     "outline": [{"of": "ball", "width": 1.0, "dash": [9.0, 5.0]}, {"width": 3.0, "side": "outside", "form": "open", "softness": 0.5}],
     "defocus": [
@@ -263,12 +263,19 @@ def test_previews_agree_with_the_final_at_every_scale(kind: str) -> None:
 
 
 @pytest.mark.parametrize("n", PREVIEWS)
-@pytest.mark.parametrize(("kind", "settings"), [(kind, settings) for kind in ("wrap", "bleed") for settings in SHORT[kind]])
-def test_a_preview_is_laid_on_as_much_as_the_final_however_narrow_it_is(kind: str, settings: dict[str, Any], n: int) -> None:
-    """Laid inside of an alpha: a preview's pixel at the edge has a part of both, which is not the mean of one times that of the other."""
+@pytest.mark.parametrize("more", [{}, {"opacity": 0.5}, {"join": "multiply"}])
+@pytest.mark.parametrize(("kind", "settings"), [(kind, settings) for kind in ("wrap", "bleed", "cast") for settings in SHORT[kind]])
+def test_a_preview_is_laid_on_as_much_as_the_final_however_narrow_it_is(
+    kind: str, settings: dict[str, Any], more: dict[str, Any], n: int
+) -> None:
+    """Laid inside of an alpha, or hidden by it: a preview's pixel at the edge has a part of both, which is not the mean of one times that of
+    the other."""
+    station = card(STATION, **more)
 
     def laid_on(n: int) -> float:
-        shots = (of_size(shot, 176, 240) for shot in (treated(kind, settings), shot_of([PLATE, STATION])))
+        shots = (
+            of_size(shot_of([PLATE, one]), 176, 240) for one in (card(station, treatments=[{"id": "t1", "kind": kind, **settings}]), station)
+        )
         treated_one, plain = (make(shot, scene(176, 240), scale=n).pixels[..., :3].sum(dtype=np.float64) for shot in shots)
         return float(treated_one - plain) * n * n
 

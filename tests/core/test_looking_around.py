@@ -5,11 +5,12 @@ from typing import Any, Literal
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, card, make, scene, shot_of
+from arrays import PLATE, STATION, assert_near, card, make, scene, shot_of
 from umbrax.core.document import cards as models
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
+from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
@@ -96,6 +97,15 @@ def test_what_a_treatment_lays_on_a_card_is_looked_at_by_itself() -> None:
     assert not laid[own[..., 3] == 0].any()
     with pytest.raises(UmbraxError, match="lays nothing"):
         planner.laid("station", "g")
+
+
+def test_a_near_shadow_looked_at_by_itself_is_whole_in_previews() -> None:
+    """Of the shot's previews it has only what of it is seen."""
+    planner = ShotPlanner(shot_of([PLATE, card(STATION, treatments=[{"id": "c", "kind": "cast", "distance": 3.0}])]), 1, scene())
+    whole = evaluate(planner.laid("station", "c"), Window(0, 0, 120, 92), PictureCache(1 << 28)).pixels
+    for n in (2, 4):
+        small = evaluate(planner.laid("station", "c", n), Window(0, 0, 120 // n, 92 // n), PictureCache(1 << 28)).pixels
+        assert_near(small, reduce_area(whole, n), 1e-6)
 
 
 def test_what_is_not_in_focus_is_coloured_by_its_side() -> None:

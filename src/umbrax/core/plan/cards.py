@@ -16,7 +16,7 @@ from ..treatments.defocus import FOCUS, DefocusParams
 from .around import Around, Behind
 from .depth import everywhere
 from .feeds import covering_beyond
-from .layers import Layer, Made, inside_alpha
+from .layers import Layer, Made, beside_alpha, inside_alpha
 from .mattes import MattePlanner
 from .once import planned_once
 from .placed import ended, placed, source_scale
@@ -184,21 +184,22 @@ class CardPlanner:
         for params, treatment in self.active("surround"):
             if params.id == treatment_id:
                 with self.planner.at(treatment=params.id):
-                    layer = self._laid(params, treatment, scale)
+                    layer = self._laid(params, treatment, scale, alone=True)
                     return layer if treatment.behind else weighed(layer, last_channel(self.before_layers(scale)), self.planner.where)
         raise UmbraxError("nothing-laid", "this treatment lays nothing on the card; look at a light wrap, a bleed or a shadow that is on")
 
-    def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int) -> Step:
+    def _laid(self, params: TreatmentParams, treatment: Treatment, scale: int, alone: bool = False) -> Step:
         finest = treatment.made_at(params, scale)
         own = self.before_layers(finest)
         weight = self._through(params, own, self.in_build, finest)
-        if weight is not None and treatment.behind:  # what of it casts something
-            own = weighed(own, weight, self.planner.where)
         asked = asked_of(treatment, params, self.around(self.in_build, finest))
-        domain = own.domain.grown(treatment.reach(params, finest)) if treatment.behind else own.domain
-        layer = applied(treatment, params, own, asked, finest, domain, 4, self.planner.where)
         if treatment.behind:
-            return self.planner.reduced(layer, scale // finest, "area")
+            casts = own if weight is None else weighed(own, weight, self.planner.where)
+            domain = own.domain.grown(treatment.reach(params, finest))
+            layer = applied(treatment, params, casts, asked, finest, domain, 4, self.planner.where)
+            hidden = 0.0 if alone or self.card.join != "over" else self.card.opacity
+            return beside_alpha(layer, own_alpha(own), hidden, scale // finest)
+        layer = applied(treatment, params, own, asked, finest, own.domain, 4, self.planner.where)
         return inside_alpha(layer if weight is None else weighed(layer, weight, self.planner.where), own_alpha(own), scale // finest)
 
     @in_its_time

@@ -64,6 +64,17 @@ def with_laid(top: Picture, layers: tuple[Layer, ...], pictures: tuple[Picture, 
     return top
 
 
+def beside_alpha(layer: Step, alpha: Step, opacity: float, n: int) -> Step:
+    """What lies behind an alpha of some opacity, at 1/n: its mean over what of each pixel is seen, and not over what is hidden."""
+    if n == 1 or opacity == 0:
+        return reduced_step(layer, n, "area")
+
+    def seen(given: tuple[Picture, ...]) -> Any:
+        return np.float32(1) - np.float32(opacity) * np.clip(given[0].pixels, 0, 1)
+
+    return inside_alpha(layer, pointwise("beside 1", opacity, [alpha], seen, channels=1, domain=layer.domain, where=layer.where), n)
+
+
 def inside_alpha(layer: Step, alpha: Step, n: int) -> Step:
     """What is laid inside of an alpha, at 1/n: its mean over what of each pixel the alpha covers, and not over what lies beside that."""
     if n == 1:

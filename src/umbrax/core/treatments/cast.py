@@ -69,7 +69,8 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         elements_only=True,
         behind=True,
-        made_at=lambda params, scale: finer_for(params.softness * params.distance, scale) if params.softness else scale,
+        # near its element most of it is hidden by that: how much is told from pixels
+        made_at=lambda params, scale: finer_for(params.distance * min(params.softness or 0.5, 0.5), scale),
         touch=AtTouch("place", "c", 0, {"distance": 24.0}, words="Cast a shadow"),
         summary="its alpha, moved and softened, falls on what lies behind",
     )
