@@ -107,7 +107,7 @@ def test_something_is_sent_behind_what_is_touched(page: Page, server: str, shot:
     add_designed(page, "solid")
     covered = seen(page)
     touch(page, 470, 300)
-    page.get_by_role("button", name="send solid behind it").click()
+    page.get_by_role("button", name="Send solid behind it").click()
     saved(page, 3)
     tuck = card(database, shot, page, "solid").tuck[0]
     assert (tuck.card, tuck.frames) == ("station", None)

@@ -98,7 +98,7 @@ export function Choice({ label, value, options, onChange }: ChoiceProps) {
       <select
         value={value}
         onChange={(event) => onChange(event.target.value)}
-        className="h-7 w-full min-w-0 rounded-sm bg-control px-1.5 text-text"
+        className="h-7 w-full min-w-0 rounded-sm bg-control px-2 text-text"
       >
         {options.map(([key, text]) => (
           <option key={key} value={key}>

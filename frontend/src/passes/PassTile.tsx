@@ -56,7 +56,7 @@ export function PassTile({ pass, named, picture, finding, chosen, onChoose, onLo
             value={pass.kind}
             onChange={setKind}
             label={`Kind of ${pass.name}`}
-            className="-ml-1 h-6 min-w-0 bg-transparent px-0.5 text-quiet hover:bg-control"
+            className="-ml-1 h-6 min-w-0 bg-transparent px-1 text-quiet hover:bg-control"
           />
         )}
         <span className="value ml-auto shrink-0 text-[10.5px] text-faint">{pass.detail}</span>

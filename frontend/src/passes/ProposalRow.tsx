@@ -27,7 +27,7 @@ export function ProposalRow({ wish, onChange }: { wish: Wish; onChange: (next: W
             value={wish.kind}
             onChange={(kind) => onChange({ ...wish, kind })}
             label={`Kind of ${wish.file}`}
-            className="h-7 bg-control px-1.5"
+            className="h-7 bg-control px-2"
           />
         ) : (
           <span className="text-quiet">{wish.passes} passes</span>

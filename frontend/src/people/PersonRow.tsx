@@ -68,7 +68,7 @@ export function PersonRow({ person, shows, isMe, byAdmin, taken }: Props) {
                     aria-label={`Role of ${person.name} in ${show.name}`}
                     value={roles[show.id]}
                     onChange={(event) => give(show.id, (event.target.value || null) as Role | null)}
-                    className="h-full rounded-sm bg-control px-1 font-semibold"
+                    className="h-full rounded-sm bg-control px-2 font-semibold"
                   >
                     {ROLES.map((role) => (
                       <option key={role}>{role}</option>

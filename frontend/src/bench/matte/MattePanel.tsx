@@ -127,7 +127,7 @@ function PassChoice({ id, matte }: { id: string; matte: Matte }) {
     <label className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
       <span className="text-quiet">Pass</span>
       <select
-        className="h-[22px] min-w-0 rounded-sm bg-control px-1"
+        className="h-[22px] min-w-0 rounded-sm bg-control px-2"
         value={own.pass ?? ""}
         onChange={(event) =>
           edit([{ op: "set", path: ["mattes", id, "pass"], value: event.target.value }], `pass ${event.target.value}`)

@@ -54,7 +54,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
       <div className="mb-1.5 flex items-center gap-2 text-quiet">
         <select
           aria-label="Layer of the names"
-          className="h-[22px] min-w-0 rounded-sm bg-control px-1 text-text"
+          className="h-[22px] min-w-0 rounded-sm bg-control px-2 text-text"
           value={own.layer}
           onChange={(event) =>
             edit(

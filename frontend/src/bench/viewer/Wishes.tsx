@@ -79,7 +79,7 @@ export function Wishes({ under, enabled, onAct, onClose }: Props) {
                   onClick={() => onAct("tuck", card)}
                   className="flex h-[25px] max-w-full items-center rounded-sm bg-control px-2 hover:bg-raised"
                 >
-                  <span className="truncate">send {cardName(shot, card)} behind it</span>
+                  <span className="truncate">Send {cardName(shot, card)} behind it</span>
                 </button>
               ))}
             </div>

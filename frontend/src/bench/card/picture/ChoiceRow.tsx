@@ -13,7 +13,7 @@ export function ChoiceRow({ label, value, choices, onChoose }: Props) {
     <label className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
       <span className="truncate text-quiet">{label}</span>
       <select
-        className={`h-[22px] min-w-0 rounded-sm bg-control px-1 ${there ? "" : "text-amber"}`}
+        className={`h-[22px] min-w-0 rounded-sm bg-control px-2 ${there ? "" : "text-amber"}`}
         value={value}
         onChange={(event) => onChoose(event.target.value)}
       >

@@ -1,4 +1,4 @@
-import { X } from "lucide-react";
+import { Plus, X } from "lucide-react";
 import { type Card, type MatteRef, matteOf } from "../../../api/document";
 import { Menu } from "../../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../../session";
@@ -15,7 +15,7 @@ export function Cuts({ card }: { card: Card }) {
   const mattes = Object.entries(documentOf(shot).mattes ?? {});
   return (
     <div className="flex min-h-[26px] flex-wrap items-center gap-1.5">
-      <span className="w-[52px] pr-2 text-quiet">Cut</span>
+      <span className="w-[54px] text-quiet">Cut</span>
       {cuts.map((reference) => (
         <span
           key={JSON.stringify(reference)}
@@ -38,8 +38,13 @@ export function Cuts({ card }: { card: Card }) {
       ))}
       <Menu
         trigger={
-          <button type="button" className="rounded-sm px-1.5 py-[2px] text-[11px] text-faint hover:text-text">
-            {cuts.length ? "+" : "none"}
+          <button
+            type="button"
+            aria-label={cuts.length ? "Cut by one more matte" : "Cut by: none"}
+            title="Cut by a matte"
+            className="-ml-1.5 rounded-sm px-1.5 py-[2px] text-faint hover:text-text"
+          >
+            {cuts.length ? <Plus size={12} /> : "none"}
           </button>
         }
         sections={[

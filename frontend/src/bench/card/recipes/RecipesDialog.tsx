@@ -167,7 +167,7 @@ function Mattes(props: { wanting: Wanting; onLay: (chosen: Wanting["chosen"]) =>
             </span>
             <select
               aria-label={`In place of ${one.name}`}
-              className={`h-[26px] rounded-sm bg-control px-1 ${chosen[one.matte] === undefined ? "text-amber" : ""}`}
+              className={`h-[26px] rounded-sm bg-control px-2 ${chosen[one.matte] === undefined ? "text-amber" : ""}`}
               value={chosen[one.matte] ?? "?"}
               onChange={(event) => setChosen({ ...chosen, [one.matte]: event.target.value })}
             >
