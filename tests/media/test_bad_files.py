@@ -13,6 +13,7 @@ from umbrax.core.picture import Window
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.listing import list_passes
 from umbrax.media.reader import MediaReader
+from umbrax.media.roots import real_path
 from umbrax.media.sequences import frame_range, frames_of, path_of_frame, pattern_of_folder
 
 
@@ -120,6 +121,20 @@ def test_the_first_folder_that_has_a_path_is_meant(tmp_path: Path) -> None:
     reader = MediaReader(sources, roots, FastCopies(tmp_path / "fast"))
     assert [reader.pixels(name, 1, "rgba", Window(0, 0, 1, 1)).ravel()[0] for name in ("both", "linked")] == [1, 2]
     assert reader.place_of("linked") == roots[2] / "renders" / "a.0001.exr"
+
+
+@pytest.mark.parametrize(
+    "path", ["", "a", "a/one.exr", "to_a", "to_a/one.exr", "to_one.exr", "to_a/../to_a", "none/x.exr", "a/one.exr/x", "dangling"]
+)
+def test_links_are_followed_as_python_follows_them(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, path: str) -> None:
+    (tmp_path / "a").mkdir()
+    (tmp_path / "a" / "one.exr").write_text("x")
+    (tmp_path / "to_a").symlink_to("a")
+    (tmp_path / "to_one.exr").symlink_to(tmp_path / "to_a" / "one.exr")
+    (tmp_path / "dangling").symlink_to(tmp_path / "a" / "gone.exr")
+    assert real_path(tmp_path / path) == (tmp_path / path).resolve()
+    monkeypatch.chdir(tmp_path)
+    assert real_path(Path(path)) == Path(path).resolve()
 
 
 def test_missing_frames_are_errors_or_held(tmp_path: Path) -> None:

