@@ -59,7 +59,13 @@ SHORT: dict[str, list[dict[str, Any]]] = {
     "soften": [{"size": 0.8}, {"size": 3.0, "aspect": 0.5}],
     "bloom": [{"threshold": 0.6, "size": 2.0}],
     "sharpen": [{"size": 0.7}],
-    "cast": [{"distance": 6.0, "softness": 0.1}, {"distance": 3.0, "softness": 0.0}, {"distance": 1.5, "softness": 0.3, "density": 1.0}],
+    "cast": [
+        {"distance": 6.0, "softness": 0.1},
+        {"distance": 3.0, "softness": 0.0},
+        {"distance": 1.5, "softness": 0.3, "density": 1.0},
+        {"lay_down": 1.0, "angle": 50.0, "length": 0.7, "softness": 0.05},
+        {"lay_down": 0.5, "angle": -70.0, "length": 2.0, "softness": 0.2, "foot": [60, 71]},
+    ],
     "fringe": [{"size": 1.0, "centre": [100, 300]}],
     "outline": [{"of": "ball", "width": 1.0, "dash": [9.0, 5.0]}, {"width": 3.0, "side": "outside", "form": "open", "softness": 0.5}],
     "defocus": [

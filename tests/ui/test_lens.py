@@ -138,6 +138,43 @@ def test_what_has_a_size_or_a_place_is_dragged_in_the_picture(page: Page, server
     assert on_station(database, shot, page)[-1].model_dump()["distance"] > cast["distance"] + 0.5
 
 
+def test_a_shadow_is_laid_down_and_its_foot_moved_in_the_picture(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    touch(page, *TELESCOPE)
+    page.get_by_role("button", name="Cast a shadow").click()
+    saved(page, 2)
+    stage = page.get_by_test_id("stage")
+    expect(stage.get_by_role("button", name="Foot of cast")).to_have_count(0)
+    expect(page.get_by_role("button", name="Foot: its lowest place")).to_be_visible()
+    number = page.get_by_role("textbox", name="Lay down")
+    number.fill("1")
+    number.press("Enter")
+    saved(page, 3)
+    drawn(page)
+    before = seen(page)
+    foot = stage.get_by_role("button", name="Foot of cast")
+    box = foot.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(*spot(page, 700, 640), steps=6)
+    page.mouse.up()
+    saved(page, 4)
+    told = on_station(database, shot, page)[-1].model_dump()
+    assert np.abs(np.array(told["foot"]) - (700, 640)).max() < 12
+    arrow = stage.get_by_role("button", name="Shadow of 100 px of cast")
+    arrow.focus()
+    page.keyboard.press("Shift+ArrowRight")
+    saved(page, 5)
+    cast = on_station(database, shot, page)[-1].model_dump()
+    assert cast["length"] * np.cos(np.radians(cast["angle"])) == np.clip(cast["length"] * np.cos(np.radians(cast["angle"])), 0.7, 0.78)
+    drawn(page)
+    # what stood some 400 above the foot falls to the right of it and down: it is darker there than it was
+    assert (before.mean(axis=2) - seen(page).mean(axis=2) > 4).sum() > 50
+    page.get_by_role("button", name="Reset Foot").click()
+    expect(page.get_by_role("button", name="Foot: its lowest place")).to_be_visible()
+
+
 def test_a_number_flickers_and_stops(page: Page, server: str, shot: int, database: Database) -> None:
     open_bench(page, server, shot)
     page.get_by_role("button", name="Card finish").click()

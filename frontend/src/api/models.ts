@@ -9,6 +9,8 @@ export type Field = {
   step?: number;
   formula?: string;
   widget?: string;
+  /** Of a place: what there is where none is set. */
+  without?: string;
   animated?: boolean;
   enum?: string[];
   const?: string;

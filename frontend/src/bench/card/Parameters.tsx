@@ -1,7 +1,7 @@
 import { ChevronDown } from "lucide-react";
 import { boundsOf, type Field, type Model } from "../../api/models";
 import { Menu } from "../../controls/Menu";
-import { useSession } from "../session";
+import { useSession, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 import { AnimatedField } from "./AnimatedField";
 import { ColourOrWord } from "./ColourOrWord";
@@ -59,11 +59,29 @@ export function Parameters({ model, values, path, skip = [], last = [] }: Props)
   );
 }
 
-/** A point of the frame; its middle where none is set. */
+/** A point of the frame; its middle where none is set, or what there is without one. */
 function PlaceField({ path, name, value, field }: { path: string[]; name: string; value: unknown; field: Field }) {
-  const shot = useSession((s) => s.shot);
+  const { shot, spot, edit } = useSessionParts("shot", "spot", "edit");
   if (!shot) return null;
   const { width, height } = documentOf(shot).format;
+  if (field.without && !value) {
+    const title = field.title ?? name;
+    const at = spot ?? [width / 2, height / 2];
+    return (
+      <div className="grid h-[27px] grid-cols-[78px_1fr] items-center gap-2">
+        <span className="truncate text-quiet">{title}</span>
+        <button
+          type="button"
+          aria-label={`${title}: ${field.without}`}
+          title="set a place, which is moved in the picture"
+          onClick={() => edit([{ op: "set", path, value: at }], `${name} set`)}
+          className="h-[22px] rounded-sm bg-control px-2 text-left hover:bg-raised"
+        >
+          {field.without}
+        </button>
+      </div>
+    );
+  }
   return (
     <NumbersField
       path={path}

@@ -53,20 +53,24 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
     ((fields?.[key] as Field | undefined)?.default as number) ?? fallback;
   const value = (key: string, fallback: number) =>
     valueAt<number>((now[key] ?? usualOf(key, fallback)) as number | Keys, frame);
+  if (grip.shown && !grip.shown((key) => value(key, 0))) return null;
   const seen = ([x, y]: Point): Point => [placing.x + x * placing.zoom, placing.y + y * placing.zoom];
   const put = (key: string, next: number | Point): Edit => ({
     op: "set",
     path: [...path, key],
     value: withValue((treatment[key] ?? next) as Numbers, frame, next),
   });
-  const anchor: Point = spot ?? [width / 2, height / 2];
+  const middle: Point = [width / 2, height / 2];
+  const placeOf = (of: Treatment, key: string, without: Point) =>
+    valueAt<number[]>((of[key] ?? without) as number[] | Keys, frame) as Point;
+  const touched: Point = spot ?? middle;
+  const anchor = grip.shape === "arrow" && grip.from ? placeOf(now, grip.from, touched) : touched;
   const [ax, ay] = seen(anchor);
   const name = treatment.name ?? treatment.kind;
   const label = `${grip.title} of ${name}`;
 
   if (grip.shape === "place") {
-    const at = (of: Treatment): Point =>
-      valueAt<number[]>((of[grip.key] ?? [width / 2, height / 2]) as number[] | Keys, frame) as Point;
+    const at = (of: Treatment) => placeOf(of, grip.key, grip.touched ? touched : middle);
     const [x, y] = seen(at(now));
     const moved = ([dx, dy]: Point) => [put(grip.key, pair([at(treatment)[0] + dx, at(treatment)[1] + dy], 10))];
     return <Cross x={x} y={y} label={label} {...drag(moved, label)} />;
@@ -80,8 +84,9 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
     return <Cross x={ax} y={ay} label={label} {...drag(() => [], label, done)} />;
   }
   if (grip.shape === "arrow") {
+    const { unit = 1 } = grip;
     const arrow = (of: (key: string, fallback: number) => number): Point => {
-      const [angle, length] = [(of(grip.angle, grip.usual[0]) * Math.PI) / 180, of(grip.length, grip.usual[1])];
+      const [angle, length] = [(of(grip.angle, grip.usual[0]) * Math.PI) / 180, unit * of(grip.length, grip.usual[1])];
       return [length * Math.cos(angle), -length * Math.sin(angle)];
     };
     const before = arrow((key, fallback) =>
@@ -91,7 +96,7 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
       const [x, y] = [before[0] + dx, before[1] + dy];
       return [
         put(grip.angle, rounded((Math.atan2(-y, x) * 180) / Math.PI, 10)),
-        put(grip.length, rounded(Math.hypot(x, y), 10)),
+        put(grip.length, rounded(Math.hypot(x, y) / unit, 10 * unit)),
       ];
     };
     const [x, y] = arrow(value);

@@ -195,7 +195,7 @@ class CardPlanner:
         asked = asked_of(treatment, params, self.around(self.in_build, finest))
         if treatment.behind:
             casts = own if weight is None else weighed(own, weight, self.planner.where)
-            domain = own.domain.grown(treatment.reach(params, finest))
+            domain = treatment.falls_on(params, own.domain, finest)
             layer = applied(treatment, params, casts, asked, finest, domain, 4, self.planner.where)
             hidden = 0.0 if alone or self.card.join != "over" else self.card.opacity
             return beside_alpha(layer, own_alpha(own), hidden, scale // finest)

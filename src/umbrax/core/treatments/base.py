@@ -171,7 +171,8 @@ class Treatment:
     `neutral(params)` is true only where the result is the input bit for bit: such a step leaves the plan.
 
     Stage `surround`: `apply` gives RGBA that is laid inside the card's alpha by the join `lays(params)`, or `behind` the card, over the
-    picture so far; the card's own picture stays as it is, so its alpha never depends on what lies behind it.
+    picture so far; the card's own picture stays as it is, so its alpha never depends on what lies behind it. `falls(params, domain, scale)`:
+    where what is made of a picture on a domain and lies `behind` it may stand, by default as far around it as it looks.
     Stage `light`: `apply` spreads the light that is fed (`plan.spreading`), of three channels;
     `extent(params, scale)` is how far beyond the feed its light is kept, by default as far as it looks.
     """
@@ -189,6 +190,7 @@ class Treatment:
     needs: Callable[[Any, Window, int], dict[str, Wanted]] | None = None
     lays: Callable[[Any], str] = lambda params: "over"
     behind: bool = False
+    falls: Callable[[Any, Window, int], Window] | None = None
     extent: Callable[[Any, int], int] | None = None
     made_at: Callable[[Any, int], int] = lambda params, scale: scale
     grows: bool = True
@@ -210,6 +212,10 @@ class Treatment:
         """The window of what it looks at by a name, or all of it."""
         named = self.needs(params, window, scale) if self.needs and name != "own" else {}
         return named.get(name, window.grown(self.reach(params, scale)))
+
+    def falls_on(self, params: Any, domain: Window, scale: int) -> Window:
+        """Where what lies behind a picture on a domain may stand."""
+        return self.falls(params, domain, scale) if self.falls else domain.grown(self.reach(params, scale))
 
 
 def alpha_in(own: Picture, display: Window, scale: int) -> Picture:

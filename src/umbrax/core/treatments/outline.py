@@ -45,7 +45,7 @@ class OutlineParams(ThroughParams):
         None,
         alias="from",
         title="From",
-        json_schema_extra={"widget": "place"},
+        json_schema_extra={"widget": "place", "without": "on top"},
         description="the place next to which it starts; on top without one",
     )
     direction: Literal["clockwise", "counter_clockwise"] = choice("clockwise", "Direction")

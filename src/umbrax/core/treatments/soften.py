@@ -1,8 +1,10 @@
 """Soften: a Gaussian blur in scene-linear light, with an aspect."""
 
-from typing import Literal
+import math
+from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..document.parameters import number
 from ..document.timing import Number
@@ -10,6 +12,8 @@ from ..kernels.blur import gaussian, reach
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, ThroughParams, Treatment, finer_for
 
+LEAST_SIGMA = 0.25  # pixels, where rows have each their own
+STEP = math.sqrt(2)  # from one sigma of rows to the next
 AT_A_HALF = 1.0  # pixels of sigma from which a half is blurred as it is: of what it shows that is too fine a tenth is left
 
 
@@ -36,6 +40,34 @@ def softened(own: Picture, window: Window, sigma_x: float, sigma_y: float) -> Pi
     source = np.float32(1) - pixels if own.edge == "one" else pixels
     blurred = gaussian(source, sigma_x, sigma_y, (near.x0, near.y0), out, own.edge == "extend")
     return Picture(np.float32(1) - blurred if own.edge == "one" else blurred, window, own.edge)
+
+
+def softened_by_rows(plane: Picture, window: Window, sigmas: NDArray[np.float64]) -> NDArray[np.float32]:
+    """A plane softened by another sigma in each row: mixed of those of the two nearest of some that lie `STEP` apart, so that its variance is
+    the row's."""
+    out = np.zeros((window.height, window.width, 1), np.float32)
+    below = np.where(sigmas < LEAST_SIGMA, 0, 1 + np.floor(np.log(np.maximum(sigmas, LEAST_SIGMA) / LEAST_SIGMA) / math.log(STEP))).astype(int)
+    lower, upper = _step(below), _step(below + 1)
+    share = (sigmas**2 - lower**2) / (upper**2 - lower**2)
+    for one in range(below.min(), below.max() + 2):
+        weights = np.where(below == one, 1 - share, np.where(below == one - 1, share, 0)).astype(np.float32)
+        if not weights.any():
+            continue
+        first, last = np.flatnonzero(weights)[[0, -1]].tolist()
+        band = Window(window.x0, window.y0 + first, window.x1, window.y0 + last + 1)
+        sigma = float(_step(np.array(one)))
+        out[first : last + 1] += weights[first : last + 1, None, None] * softened(plane, band, sigma, sigma).pixels
+    return out
+
+
+def reach_by_rows(most: float) -> int:
+    """As far as that looks around a pixel, for sigmas of `most` and less."""
+    return reach(max(LEAST_SIGMA, most * STEP))
+
+
+def _step(number: NDArray[Any]) -> NDArray[np.float64]:
+    """0, and then the sigmas that are softened by."""
+    return np.where(number == 0, 0.0, LEAST_SIGMA * STEP ** (number - 1.0))
 
 
 def apply(params: SoftenParams, own: Picture, window: Window, scale: int) -> Picture:
