@@ -63,6 +63,19 @@ def test_the_rim_is_a_pass_where_it_is_told() -> None:
     assert got[105, :3] == pytest.approx(COLOUR, abs=1e-6)
 
 
+@pytest.mark.parametrize(("black", "white", "rim"), [(0.05, 0.45, 0.5), (0.0, 0.25, 1.0), (0.2, 0.1, 0.0), (0.3, 0.4, 0.0), (0.5, 0.0, 0.5)])
+def test_a_pass_is_the_rim_from_black_to_white(black: float, white: float, rim: float) -> None:
+    """(0.25 - black) / (white - black), from 0 to 1; where black is above white it is turned round."""
+    got = pixels(half(), rim="specular", black=black, white=white, size=20.0, gain=1.0, join="over")[HEIGHT // 2, 95, :3]
+    assert got == pytest.approx((1 - rim) * COLOUR + rim * AROUND, abs=1e-3)
+
+
+def test_the_colour_that_gets_in_has_a_grade_of_its_own() -> None:
+    got = pixels(half(), rim="specular", white=0.25, size=20.0, gain=1.0, join="over", saturation=0.0, tint=[1.0, 0.5, 2.0])
+    luma = float(AROUND @ [0.2126, 0.7152, 0.0722])
+    assert got[HEIGHT // 2, 95, :3] == pytest.approx([luma, 0.5 * luma, 2 * luma], abs=1e-3)
+
+
 def test_it_takes_what_is_there_where_the_element_stands_now() -> None:
     """Moved by whole pixels over a plate that is blue on the left: the colour of where it went."""
     reader = half()

@@ -57,6 +57,16 @@ def test_a_step_edge_by_hand(size: float, width: float, amount: float) -> None:
     assert over == pytest.approx(w + (1 - amount * bright) * COLOUR, abs=1.5e-3)
 
 
+@pytest.mark.parametrize(("saturation", "tint"), [(0.0, (1, 1, 1)), (2.5, (1, 1, 1)), (1.0, (2.0, 0.5, 0.0)), (0.4, (0.2, 1.0, 3.0))])
+def test_what_is_laid_on_has_a_grade_of_its_own(saturation: float, tint: tuple[float, float, float]) -> None:
+    """Saturation about the luma of BT.709 (0.2126, 0.7152, 0.0722: ASC CDL v1.2), then the tint; none of it below 0."""
+    plate = np.array([0.9, 0.5, 0.02])
+    luma = plate @ [0.2126, 0.7152, 0.0722]
+    w = by_hand(8.0, 20.0, plate)[..., :1] / plate[0] * np.maximum((luma + (plate - luma) * saturation) * tint, 0)
+    got = pixels(half(plate=plate), size=8.0, width=20.0, join="plus", saturation=saturation, tint=tint)[HEIGHT // 2, EDGE:, :3]
+    assert got == pytest.approx(COLOUR + w, abs=3e-3)
+
+
 @pytest.mark.parametrize("join", ["screen", "plus", "over"])
 def test_nothing_happens_outside_the_alpha_and_over_black(join: str) -> None:
     settings = {"size": 8.0, "width": 20.0, "join": join}

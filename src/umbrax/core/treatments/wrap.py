@@ -10,12 +10,13 @@ from pydantic import Field
 
 from ..document.joining import LightJoin
 from ..document.parameters import number
-from ..document.timing import Number
+from ..document.timing import Colour, Number
 from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..kernels.limiting import limited, on_rim, rim_inside
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, alpha_in, finer_for, of_frame
+from .laid_light import in_own_grade, own_saturation, own_tint
 from .soften import softened
 
 Plane = NDArray[np.float32]
@@ -34,6 +35,8 @@ class WrapParams(LimitedParams):
     size: Number = number(15.0, "Size", unit="px", low=0, high=1000, soft=(0, 60), step=0.5, formula="sigma of the blur of what is behind")
     join: LightJoin = Field("screen", title="Join")
     limit: Number = number(4.0, "Limit", low=0, high=1e6, soft=(0.5, 20), formula="max RGB of what is behind is at most limit")
+    saturation: Number = own_saturation()
+    tint: Colour = own_tint()
 
 
 def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture) -> Picture:
@@ -47,7 +50,7 @@ def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, displ
     light = softened(Picture(behind, lit, below.edge), window, sigma, sigma).pixels
     near = window.grown(_rim(params, scale))
     edge = Picture(edge_of(alpha.crop(near).pixels[..., 0], width)[..., None], near).crop(window).pixels[..., 0]
-    return Picture(on_rim(light, edge, by_brightness=True), window)
+    return Picture(on_rim(in_own_grade(light, params.saturation, params.tint), edge, by_brightness=True), window)
 
 
 def edge_of(alpha: Plane, width: float) -> Plane:
