@@ -20,7 +20,7 @@ def without_rendered_shadow() -> dict[str, Any]:
     station = next(card for card in shot["build"] if card["id"] == "station")
     cast = {"kind": "cast", "lay_down": 1.0, "angle": -18.0, "length": 1.1, "foot": [600, 618], "softness": 0.03, "density": 0.65}
     station["treatments"] = [one for one in station["treatments"] if one["kind"] != "defocus"]
-    station["treatments"].insert(1, {"id": "t8", **cast})
+    station["treatments"].insert(1, {"id": "t20", **cast})
     return shot
 
 
@@ -31,7 +31,7 @@ PAIRS = (
     ("wrap", "dome-at-dusk", 1030, (760, 180, 1080, 360), ("t4", "t6")),
     ("halo", "dome-at-dusk", 1006, (840, 100, 1240, 325), ("t7",)),
     ("outline", "instrument-call-out", 1030, (320, 60, 960, 420), ("t5",)),
-    ("shadow", "without-rendered-shadow", 1006, (320, 360, 960, 720), ("t8",)),
+    ("shadow", "without-rendered-shadow", 1006, (580, 440, 1220, 720), ("t20",)),
 )
 
 

@@ -116,6 +116,17 @@ def test_it_is_softer_the_farther_it_fell() -> None:
         assert_near(got[60 + h, 50:110], expected, within)
 
 
+def test_what_lies_below_the_foot_casts_nothing_on_the_ground() -> None:
+    """It would fall towards the light; on a wall it does cast, and in between as much less as it is laid down."""
+    settings = {"foot": [0, 60.25], "angle": 60.0, "length": 1.0, "distance": 30.0}
+    tall = math.sin(math.radians(60.0))
+    got = shadow(box(40, 80, 70, 80), **settings)
+    assert got.sum() == pytest.approx(202.5 * tall, rel=2e-3)
+    assert not got[62:].any()
+    leaning = shadow(box(40, 80, 70, 80), lay_down=0.25, **settings)
+    assert leaning.sum() == pytest.approx((202.5 + 0.75 * 197.5) * (0.75 + 0.25 * tall), rel=2e-3)
+
+
 @pytest.mark.parametrize("settings", [{"foot": [0, 70]}, {}, {"lay_down": 0.6, "softness": 0.3}, {"angle": -20.0, "softness": 0.0}])
 def test_nothing_cuts_it_off_and_a_window_of_it_is_the_same(settings: dict[str, Any]) -> None:
     """All of it is in its domain, beyond the frame too."""

@@ -110,7 +110,7 @@ def _laid_down(params: CastParams, alpha: Picture, window: Window, scale: int) -
         return None
     sigmas = params.softness * fall.ways(np.arange(window.y0, window.y1) + 0.5, alpha.window)
     near = window.grown(reach_by_rows(float(sigmas.max()))).intersect(fall.box(alpha.window))
-    return None if near.empty else softened_by_rows(fall.shadow(alpha, near), window, sigmas)
+    return None if near.empty else softened_by_rows(fall.shadow(_above(alpha, fall.foot, params.lay_down), near), window, sigmas)
 
 
 def _fall(params: CastParams, foot: float, scale: int) -> _Fall:
@@ -119,6 +119,13 @@ def _fall(params: CastParams, foot: float, scale: int) -> _Fall:
     way = laid * params.length
     stands, tall = 1 - laid, 1 - laid + way * math.sin(angle)
     return _Fall(foot, stands * across, stands * down, way * math.cos(angle), tall, stands * params.distance / scale, way)
+
+
+def _above(alpha: Picture, foot: float, laid: float) -> Picture:
+    """An alpha without as much of what lies below the foot as it is laid down: on the ground that would fall towards the light."""
+    above = np.clip(foot - np.arange(alpha.window.y0, alpha.window.y1), 0, 1)
+    share = (1 - laid * (1 - above)).astype(np.float32)
+    return alpha if share[-1] == 1 else Picture(alpha.pixels * share[:, None, None], alpha.window)
 
 
 def _lowest(alpha: Picture) -> float:
