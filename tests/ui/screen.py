@@ -1,6 +1,7 @@
 """Finding things on the bench and reading its pixels."""
 
 from collections.abc import Callable
+from typing import Any
 from weakref import WeakKeyDictionary
 
 import cv2
@@ -64,6 +65,12 @@ def wait_until(page: Page, so: Callable[[], object], told: str, seconds: float =
 def comes_true(page: Page, expression: str, about: object = None, seconds: float = 20) -> None:
     """Wait until something is so in the page. It is asked for from outside: the page itself runs no text as a script."""
     wait_until(page, lambda: page.evaluate(expression, about), expression, seconds)
+
+
+def edit(page: Page, server: str, shot: int, base: int, *edits: dict[str, Any]) -> None:
+    """Changes of a shot that are not made in the page, after the revision `base`."""
+    body = {"base": base, "edits": list(edits), "command": "test", "gesture": f"test {base}"}
+    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
 
 
 def open_bench(page: Page, server: str, shot: int) -> None:

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import card, comes_true, drawn, open_bench, saved, seen, spot, touch, value_at
+from screen import card, comes_true, drawn, edit, open_bench, saved, seen, spot, touch, value_at
 
 from umbrax.core.treatments.base import TreatmentParams
 from umbrax.store.database import Database
@@ -24,11 +24,6 @@ def detail(picture: np.ndarray, page: Page, x: int, y: int) -> float:
     left, top = (int(a - b) for a, b in zip(spot(page, x, y), (box["x"], box["y"]), strict=True))
     part = picture[top - 14 : top + 15, left - 14 : left + 15].mean(axis=2)
     return float(np.abs(np.diff(part, axis=1)).mean() + np.abs(np.diff(part, axis=0)).mean())
-
-
-def edit(page: Page, server: str, shot: int, base: int, *edits: dict[str, Any]) -> None:
-    body = {"base": base, "edits": list(edits), "command": "test", "gesture": f"test {base}"}
-    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
 
 
 def test_touching_the_telescope_focuses_there_and_shows_what_is_not(page: Page, server: str, shot: int, database: Database) -> None:

@@ -2,7 +2,7 @@
 
 import numpy as np
 from playwright.sync_api import Page, expect
-from screen import card, open_bench, saved, seen, touch, value_at
+from screen import card, edit, open_bench, saved, seen, touch, value_at
 
 from umbrax.core.treatments.base import CardFeed, MatteFeed, PassFeed, SpreadParams
 from umbrax.store.database import Database
@@ -86,3 +86,23 @@ def test_a_plate_without_depth_gets_one_and_is_focused_on(page: Page, server: st
     page.get_by_role("button", name="Focus here").click()
     saved(page, 3)
     assert [one.kind for one in card(database, shot, page, "sky").treatments] == ["defocus"]
+
+
+def test_light_that_shows_twice_is_told_and_taken_out(page: Page, server: str, shot: int, database: Database) -> None:
+    lamps = {
+        "id": "lamps", "picture": {"kind": "pass", "source": "station", "pass": "emission"}, "join": "plus",
+        "treatments": [{"id": "b", "kind": "bloom", "threshold": 0.0, "conserve": True}],
+    }  # fmt: skip
+    edit(page, server, shot, 1, {"op": "insert", "path": ["build"], "item": lamps, "before": "finish"})
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card lamps").click()
+    expect(page.get_by_text("is in station already, and shows twice")).to_be_visible()
+    expect(page.get_by_label("Its light is in station already and shows twice; its panel takes it out.")).to_be_visible()
+    twice = value_at(page, seen(page), *LAMP)
+    page.get_by_role("button", name="Add just what it spreads").click()
+    saved(page, 3)
+    (bloom,) = card(database, shot, page, "lamps").treatments
+    assert isinstance(bloom, SpreadParams)
+    assert (bloom.output, bloom.model_dump().get("conserve")) == ("spread_only", None)
+    expect(page.get_by_text("shows twice")).to_have_count(0)
+    assert value_at(page, seen(page), *LAMP).sum() <= twice.sum()

@@ -1,4 +1,4 @@
-"""What a card does to the picture, in numbers: what the lights of a rebuild leave, and what a shadow falls on."""
+"""What a card does to the picture: what the lights of a rebuild leave, what a shadow falls on, and whose light it adds once more."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 
 from umbrax.core.document.cards import Card
+from umbrax.core.document.doubled_light import doubled_by
 from umbrax.core.document.edits import SetValue, apply
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
@@ -90,6 +91,16 @@ def shadow_told(engine: Engine, shot: Shot, roots: list[Path], frame: int, card:
     after = order[order.index(card.id) :] if card.id in order else []
     hidden = next((one for one in after if shot.card(one).enabled and darkened(one) == 0), None)
     return ShadowTold(in_pass, drawn, falls, hidden if hidden != card.id else None)
+
+
+def doubled_told(engine: Engine, shot: Shot, roots: list[Path], frame: int, card: Card) -> str | None:
+    """The name of the card behind whose light this one adds once more; None where none is, or the files do not tell."""
+    reader = engine.reader(shot, roots)
+    try:
+        behind = doubled_by(shot, card.id, lambda source: reader.describe(source, frame))
+    except UmbraxError:  # what is wrong with the file is told where the card is made
+        return None
+    return None if behind is None else behind.shown_name
 
 
 def _share(darkness: np.ndarray) -> float:

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.tucking import Tuck
 from umbrax.core.errors import UmbraxError
-from umbrax.render.card_facts import card_of, residue_told, shadow_told
+from umbrax.render.card_facts import card_of, doubled_told, residue_told, shadow_told
 from umbrax.render.standing import standing_of
 from umbrax.render.tucks import around, by_depth, pops
 
@@ -46,6 +46,7 @@ class ShadowData(BaseModel):
 class CardFacts(BaseModel):
     residue: ResidueData | None
     shadow: ShadowData | None
+    doubled: str | None = Field(description="the name of the card behind whose light this one adds once more, with what it spreads")
 
 
 class StandingData(BaseModel):
@@ -151,5 +152,6 @@ def card_facts(path: ShotPath, query: CardQuery) -> Response:
         CardFacts(
             residue=None if left is None else ResidueData(**vars(left)),
             shadow=None if shadow is None else ShadowData(**vars(shadow) | {"behind": behind}),
+            doubled=doubled_told(shared.engine, shot, roots, query.frame, card),
         )
     )

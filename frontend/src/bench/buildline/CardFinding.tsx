@@ -2,15 +2,24 @@ import { CircleAlert } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Card } from "../../api/document";
 import { Hint } from "../../controls/Button";
+import { useSpreadsWithSource } from "../card/DoubledLight";
 import { useCardFacts } from "../card/picture/useCardFacts";
 import { usePops } from "../card/usePops";
 import { useSession } from "../session";
 
 const REST_MS = 3000;
 
-/** A mark on a card that does not do what it is there for: a shadow that falls on nothing, a tuck that jumps. */
+/** A mark on a card that does not do what it is there for: a shadow that falls on nothing, a tuck that jumps, light that shows twice. */
 export function CardFinding({ card }: { card: Card }) {
-  return card.picture?.kind === "shadow" ? <OfShadow card={card} /> : card.tuck?.length ? <OfTuck card={card} /> : null;
+  const spreads = useSpreadsWithSource(card);
+  if (card.picture?.kind === "shadow") return <OfShadow card={card} />;
+  if (card.tuck?.length) return <OfTuck card={card} />;
+  return spreads ? <OfLight card={card} /> : null;
+}
+
+function OfLight({ card }: { card: Card }) {
+  const behind = useCardFacts(card.id, useRested())?.doubled;
+  return behind ? <Mark text={`Its light is in ${behind} already and shows twice; its panel takes it out.`} /> : null;
 }
 
 function OfShadow({ card }: { card: Card }) {

@@ -9,6 +9,7 @@ import { Menu } from "../../controls/Menu";
 import { freshTreatment } from "../freshName";
 import { useSessionParts } from "../session";
 import { pathOf, treatmentIds } from "../shotParts";
+import { DoubledLight } from "./DoubledLight";
 import { RecipesDialog } from "./recipes/RecipesDialog";
 import { TreatmentRow } from "./TreatmentRow";
 
@@ -32,6 +33,7 @@ export function TreatmentList({ card }: { card: Card }) {
         const own = treatments.filter((treatment) => model(treatment.kind)?.stage === stage);
         return own.length ? <Stage key={stage} card={card} treatments={own} model={model} /> : null;
       })}
+      <DoubledLight card={card} />
     </section>
   );
 }

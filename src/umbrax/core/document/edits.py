@@ -10,9 +10,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..errors import UmbraxError
-from .parameters import Parameters
+from .parameters import Parameters, defaults_of
+from .references import check
 from .shot import Shot
-from .text import read_data
+from .text import read_parts
+from .ties import refers_as
 
 Path = tuple[str, ...]
 ORDER = "#order"
@@ -64,13 +66,21 @@ def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
     data = _unopened(shot)
     for edit in edits:
         _applied(data, edit)
-    return sharing(read_data(data), shot)
+    changed = sharing(read_parts(data), shot)
+    if not refers_as(changed, shot):
+        check(changed)
+    return changed
 
 
-def _unopened(shot: Shot) -> dict[str, Any]:
-    """A document as data whose parts are still what they were read to: reading it again costs what is opened on the way to an edit."""
-    parts = vars(shot).items()
-    return {name: dict(part) if isinstance(part, dict) else list(part) if isinstance(part, tuple) else part for name, part in parts}
+def _unopened(part: Parameters) -> dict[str, Any]:
+    """A part of a document as data, with what it is made of still as it was read: reading it again costs what is opened on the way to an
+    edit."""
+    fields, defaults = type(part).model_fields, defaults_of(type(part))
+    set_ones = ((name, value) for name, value in vars(part).items() if name not in defaults or value != defaults[name])
+    return {
+        fields[name].alias or name: dict(value) if isinstance(value, dict) else list(value) if isinstance(value, tuple) else value
+        for name, value in set_ones
+    }  # fmt: skip
 
 
 def sharing(changed: Shot, before: Shot) -> Shot:
@@ -132,7 +142,7 @@ def _walk(data: Any, path: Path) -> Any:
 def _opened(parent: Any, key: Any) -> Any:
     """What lies there, as data to be changed."""
     if isinstance(parent[key], Parameters):
-        parent[key] = plain_data(parent[key])
+        parent[key] = _unopened(parent[key])
     return parent[key]
 
 

@@ -15,14 +15,14 @@ class Parameters(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
     @model_serializer(mode="wrap")
-    def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
+    def _withoutdefaults_of(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
         """Only what was set and differs from the default is written, so documents stay short and stable."""
-        written, defaults, own = handler(self), _defaults(type(self)), vars(self)
+        written, defaults, own = handler(self), defaults_of(type(self)), vars(self)
         return {key: value for key, value in written.items() if key not in defaults or own[key] != defaults[key]}
 
 
 @cache
-def _defaults(model: type[BaseModel]) -> dict[str, Any]:
+def defaults_of(model: type[BaseModel]) -> dict[str, Any]:
     """What a field has where nothing was set, of those that are not written then."""
     return {
         key: field.get_default(call_default_factory=True)
@@ -70,7 +70,7 @@ class MatteRef(Parameters):
     on: str | None = None
 
     @model_serializer(mode="wrap")
-    def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> Any:
+    def _withoutdefaults_of(self, handler: Callable[[Any], dict[str, Any]]) -> Any:
         more = {**({"invert": True} if self.invert else {}), **({"on": self.on} if self.on is not None else {})}
         return {"matte": self.matte, **more} if more else self.matte
 

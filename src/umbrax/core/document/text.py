@@ -41,15 +41,20 @@ def read_text(text: str) -> Shot:
 
 def read_data(data: Any) -> Shot:
     """A document from JSON data of any version, references checked."""
+    shot = read_parts(data)
+    check(shot)
+    return shot
+
+
+def read_parts(data: Any) -> Shot:
+    """The same, whatever its parts refer to."""
     if not isinstance(data, dict) or "umbrax" not in data:
         raise UmbraxError("not-a-shot", f'not a shot document: expected an object with "umbrax": {VERSION}')
     _refuse_not_finite(data, ())
     try:
-        shot = Shot.model_validate(migrate(data))
+        return Shot.model_validate(migrate(data))
     except ValidationError as error:
         raise UmbraxError("invalid", first_problem(error)) from None
-    check(shot)
-    return shot
 
 
 def first_problem(error: ValidationError) -> str:
