@@ -1,6 +1,6 @@
 """The one base error: what happened, to what, and what to do."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 
@@ -15,8 +15,11 @@ class Where:
 
     def filled(self, other: "Where") -> "Where":
         """This place, with its unknown parts taken from `other`."""
-        mine = {name: value for name, value in vars(self).items() if value is not None}
-        return replace(other, **mine)
+        return other.within(**{name: value for name, value in vars(self).items() if value is not None})
+
+    def within(self, **parts: Any) -> "Where":
+        """This place with some of its parts told anew."""
+        return Where(**{**vars(self), **parts})
 
 
 class UmbraxError(Exception):

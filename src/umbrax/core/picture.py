@@ -70,7 +70,8 @@ class Window(NamedTuple):
         return Window(x0, y0, max(x0, min(self.x1, other.x1)), max(y0, min(self.y1, other.y1)))
 
     def contains(self, other: "Window") -> bool:
-        return other.empty or self.union(other) == self
+        inside = self.x0 <= other.x0 and self.y0 <= other.y0 and self.x1 >= other.x1 and self.y1 >= other.y1
+        return inside or other.empty
 
     def scaled(self, n: int) -> "Window":
         """This window at scale 1/n: origin floored, end ceiled."""

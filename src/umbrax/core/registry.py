@@ -38,7 +38,7 @@ class Registry(Generic[Registered]):
         return self._aliases.get(kind, kind)
 
     def get(self, kind: str) -> Registered:
-        found = self._entries.get(self.canonical(kind))
+        found = self._entries.get(kind) or self._entries.get(self.canonical(kind))
         if found is None:
             raise UmbraxError(f"unknown-{self.noun}", unknown(self.noun, kind, self._entries))
         return found

@@ -54,7 +54,9 @@ class Roots:
 
     def places_of(self, text: str) -> Iterator[Path]:
         """What a path may mean, beginning at each folder in turn; without what leads outside."""
-        return (self._followed(path) for root in self.folders if self.holds(path := root / text))
+        for root in self.folders:
+            if self.holds(path := root / text):
+                yield self._followed(path)
 
 
 def roots_of_show(settings: Settings, show_folder: str, added: Iterable[Path] = ()) -> list[Path]:
@@ -75,14 +77,19 @@ def real_path(path: Path) -> Path:
 def _real_path(path: Path, folder: Callable[[Path], Path]) -> Path:
     """The same, where `folder` follows that of its folder: many paths share one."""
     try:
-        if len(text := os.fsencode(path)) > LONGEST_NAME and (len(text) > LONGEST_PATH or max(map(len, text.split(b"/"))) > LONGEST_NAME):
+        text, name = str(path), path.name
+        if (len(text) > LONGEST_NAME or not text.isascii()) and _is_too_long(os.fsencode(text)):
             raise _bad(path, "it is longer than a path can be")
-        if path.name in ("", ".."):
+        if name in ("", ".."):
             return _resolved(path)
-        place = folder(path.parent) / path.name
-        return _resolved(place) if not is_pattern(path.name) and os.path.islink(place) else place
+        place = folder(path.parent) / name
+        return _resolved(place) if not is_pattern(name) and os.path.islink(place) else place
     except (RuntimeError, UnicodeEncodeError) as error:  # what a ring of links is to Python 3.11; a lone surrogate
         raise _bad(path, "its links lead in a ring" if isinstance(error, RuntimeError) else "it holds what is no character") from None
+
+
+def _is_too_long(path: bytes) -> bool:
+    return len(path) > LONGEST_PATH or max(map(len, path.split(b"/"))) > LONGEST_NAME
 
 
 def _resolved(path: Path) -> Path:

@@ -5,7 +5,7 @@ by place, from 0.
 """
 
 from collections.abc import Iterable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field
 
@@ -13,10 +13,11 @@ from ..errors import UmbraxError
 from .parameters import Parameters, defaults_of
 from .references import check
 from .shot import Shot
-from .text import read_parts
+from .text import is_finite, read_parts, refuse_not_finite
 from .ties import refers_as
 
 Path = tuple[str, ...]
+Part = TypeVar("Part")
 ORDER = "#order"
 
 
@@ -64,8 +65,12 @@ def plain_data(part: Parameters) -> dict[str, Any]:
 def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
     """The document after some edits, checked as a whole; the given one stays as it is."""
     data = _unopened(shot)
+    finite = True
     for edit in edits:
         _applied(data, edit)
+        finite = finite and is_finite(edit.value if isinstance(edit, SetValue) else edit.item if isinstance(edit, InsertItem) else None)
+    if not finite:
+        refuse_not_finite(data, ())
     changed = sharing(read_parts(data), shot)
     if not refers_as(changed, shot):
         check(changed)
@@ -87,10 +92,14 @@ def sharing(changed: Shot, before: Shot) -> Shot:
     """A document with the cards, mattes and sources that it has in common with another one as the same objects: what is remembered of them is
     found again."""
     cards = {card.id: card for card in before.build}
-    build = tuple(cards[card.id] if cards.get(card.id) == card else card for card in changed.build)
-    mattes = {name: before.mattes[name] if before.mattes.get(name) == one else one for name, one in changed.mattes.items()}
-    sources = {name: before.sources[name] if before.sources.get(name) == one else one for name, one in changed.sources.items()}
+    build = tuple(_known(card, cards.get(card.id)) for card in changed.build)
+    mattes = {name: _known(one, before.mattes.get(name)) for name, one in changed.mattes.items()}
+    sources = {name: _known(one, before.sources.get(name)) for name, one in changed.sources.items()}
     return changed.model_copy(update={"build": build, "mattes": mattes, "sources": sources})
+
+
+def _known(part: Part, before: Part | None) -> Part:
+    return part if part is before or before is None or part != before else before
 
 
 def _applied(data: dict[str, Any], edit: Edit) -> None:

@@ -15,7 +15,7 @@ class Parameters(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
     @model_serializer(mode="wrap")
-    def _withoutdefaults_of(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
+    def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> dict[str, Any]:
         """Only what was set and differs from the default is written, so documents stay short and stable."""
         written, defaults, own = handler(self), defaults_of(type(self)), vars(self)
         return {key: value for key, value in written.items() if key not in defaults or own[key] != defaults[key]}
@@ -70,7 +70,7 @@ class MatteRef(Parameters):
     on: str | None = None
 
     @model_serializer(mode="wrap")
-    def _withoutdefaults_of(self, handler: Callable[[Any], dict[str, Any]]) -> Any:
+    def _without_defaults(self, handler: Callable[[Any], dict[str, Any]]) -> Any:
         more = {**({"invert": True} if self.invert else {}), **({"on": self.on} if self.on is not None else {})}
         return {"matte": self.matte, **more} if more else self.matte
 

@@ -28,7 +28,7 @@ def read_step(
     `shown`: it is asked for as a picture, and not for its numbers.
     """
     edge: Edge = "extend" if found.window.contains(info.display) else ends_in(found.kind)
-    where = replace(where, file=info.file or None)
+    where = where.within(file=info.file or None)
     light = is_light(found.kind, shown)
     if scale > 1 and light and reader.keeps(source, frame, found.name, scale):
 

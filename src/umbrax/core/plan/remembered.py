@@ -60,7 +60,7 @@ class CardPlans:
 
     def at_frame(self, part: Part, frame: int) -> Part:
         """A part of a document with its plain numbers at a frame; one in which nothing moves is what it is."""
-        return part if self.parts.of(part, _is_still) else at_frame(part, frame)
+        return part if self.parts.of(part, _told).still else at_frame(part, frame)
 
     def __len__(self) -> int:
         return len(self._kept)
@@ -100,13 +100,19 @@ def _looks_around(treatment: TreatmentParams) -> bool:
     return lit or TREATMENTS.get(treatment.kind).stage == "surround"
 
 
-def _is_still(part: BaseModel) -> bool:
-    """Whether nothing in it has key frames or flickers."""
-    return at_frame(part, 0) is part
+@dataclass(frozen=True)
+class _Told:
+    """A part of a document as text, and whether nothing in it has key frames or flickers."""
+
+    text: str
+    still: bool
 
 
-def _text(part: BaseModel) -> str:
-    return part.model_dump_json()
+def _told(part: BaseModel) -> _Told:
+    text = part.model_dump_json()
+    # a name may say so as well
+    moves = ('"keys"' in text or '"flicker"' in text) and at_frame(part, 0) is not part
+    return _Told(text, not moves)
 
 
 def _identity(planner: MattePlanner, source: str, frame: int) -> str:
@@ -133,14 +139,14 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
         kind = MATTES.get(params.kind)
         if kind.cards(params) or params.bake is not None:
             return None
-        mattes[name] = parts.of(plans.at_frame(params, planner.frame), _text)
+        mattes[name] = parts.of(plans.at_frame(params, planner.frame), _told).text
         sources.update(kind.sources(params))
     reads = {(name, planner.frame) for name in sources}
     for one in card.with_inside():
         reads.update(times_of(one, planner.frame, planner.first).items())
-    read = tuple((name, at, _identity(planner, name, at), parts.of(shot.sources[name], _text)) for name, at in sorted(reads))
+    read = tuple((name, at, _identity(planner, name, at), parts.of(shot.sources[name], _told).text) for name, at in sorted(reads))
     places = None if planner.places.still else planner.places.told
     return (
-        parts.of(card, _text), tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
+        parts.of(card, _told).text, tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
         planner.feed_scale,
     )  # fmt: skip

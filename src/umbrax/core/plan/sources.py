@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import replace
 from typing import Any
 
 from ..errors import UmbraxError, Where
@@ -25,7 +24,7 @@ class SourcePlanner:
     def at(self, **place: Any) -> Iterator[None]:
         """Errors from within name this place, and so do the steps that are planned."""
         before = self.where
-        self.where = replace(before, **place)
+        self.where = before.within(**place)
         try:
             yield
         except UmbraxError as error:
