@@ -8,7 +8,7 @@ import numpy as np
 import OpenEXR
 import pytest
 from playwright.sync_api import Browser, Page, Route, StorageState, expect
-from screen import comes_true, drawn, open_bench, revision, seen, spot, touch, wait_until
+from screen import comes_true, drawn, open_bench, revision, seen, spot, touch, value_at, wait_until
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
@@ -246,6 +246,41 @@ def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int
     drawn(page)
     stage = seen(page)
     assert np.median(stage[200:300, 100:600]) == 0, "a light pass on black"
+
+
+def test_before_and_after_are_wiped(page: Page, server: str, shot: int) -> None:
+    """Left of the edge as it was before, right of it as it is; the edge is dragged, and moved by keys."""
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom").click()
+    drawn(page)
+    after = seen(page)
+    page.keyboard.press("b")
+    drawn(page)
+    before = seen(page)
+    page.keyboard.press("b")
+    page.keyboard.press("Shift+B")
+    edge = page.get_by_role("slider", name="Wipe between before and after bloom")
+    expect(edge).to_have_attribute("aria-valuenow", "50")
+    box = edge.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 120)
+    page.mouse.down()
+    page.mouse.move(*spot(page, 960, 300), steps=5)
+    page.mouse.up()
+    expect(edge).to_have_attribute("aria-valuenow", "75")
+    drawn(page)
+    wiped = seen(page)
+    for x, shows, hides in ((590, before, after), (900, before, after), (1100, after, before)):
+        assert np.abs(value_at(page, wiped, x, 330) - value_at(page, shows, x, 330)).max() <= 2
+        assert x != 590 or np.abs(value_at(page, wiped, x, 330) - value_at(page, hides, x, 330)).max() > 4, "the slit blooms"
+    edge.focus()
+    page.keyboard.press("Home")
+    drawn(page)
+    wiped = seen(page)
+    assert all(np.abs(value_at(page, wiped, x, 330) - value_at(page, after, x, 330)).max() <= 2 for x in (590, 900, 1100))
+    page.keyboard.press("Escape")
+    expect(edge).to_have_count(0)
 
 
 def test_scrubbing_and_playing(page: Page, server: str, shot: int) -> None:

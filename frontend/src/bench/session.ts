@@ -75,6 +75,8 @@ type Session = {
   /** How far down of what lies under the cursor is lit: 0 is what covers most. */
   rank: number;
   before: boolean;
+  /** How far from the left the picture is shown before the open treatment, 0 to 1; null where it is not wiped. */
+  wipe: number | null;
   playing: boolean;
   busy: boolean;
   /** Edits that looks are asked with: those that are pending, and those that are only tried. */
@@ -164,6 +166,7 @@ export const useSession = create<Session>((set, get) => {
     scopes: false,
     commenting: false,
     before: false,
+    wipe: null,
     busy: false,
     overrides: [],
 

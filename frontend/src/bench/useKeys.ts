@@ -63,7 +63,8 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("alt+right", () => walk(1), KEEP);
   useHotkeys("alt+shift+left", () => move(-1), KEEP);
   useHotkeys("alt+shift+right", () => move(1), KEEP);
-  useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before }), THROUGH);
+  useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before, wipe: null }), THROUGH);
+  useHotkeys("shift+b", () => now().openTreatment && now().set({ wipe: now().wipe === null ? 0.5 : null }), THROUGH);
   useHotkeys("f", () => useView.getState().fit(), THROUGH);
   useHotkeys("1", () => useView.getState().oneToOne(), THROUGH);
   useHotkeys("+,=", () => useView.getState().zoom(ZOOM), TYPED);
@@ -83,8 +84,9 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys(
     "esc",
     () => {
-      const { shot, lookingAt, standing, marked, inside, set } = now();
-      if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
+      const { shot, lookingAt, standing, marked, inside, wipe, set } = now();
+      if (wipe !== null) set({ wipe: null });
+      else if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
       else if (standing) set({ standing: null });
       else if (marked.length) set({ marked: [] });
       else if (inside) set({ inside: bundleOf(shot, inside), openCard: inside });

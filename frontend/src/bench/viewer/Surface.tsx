@@ -10,13 +10,15 @@ type SurfaceProps = {
   placing: Placing;
   picture: Size;
   looked: Looked | null;
+  /** What is shown in its place on the left, as far as a share of the width. */
+  beside: { looked: Looked | null; share: number } | null;
   busy: boolean;
   lit: Lit | null;
   playScale: number;
 };
 
 /** Draws the picture where it is placed, and the light over what is under the cursor. */
-export function Surface({ size, placing, picture, looked, busy, lit, playScale }: SurfaceProps) {
+export function Surface({ size, placing, picture, looked, beside, busy, lit, playScale }: SurfaceProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const playing = useSession((s) => s.playing);
   const frame = useSession((s) => s.frame);
@@ -49,9 +51,18 @@ export function Surface({ size, placing, picture, looked, busy, lit, playScale }
     const played = playing ? useReady.getState().frames.get(frame) : undefined;
     if (played) draw(played, 0, 0, playScale);
     else if (looked) draw(looked.bitmap, looked.window[0], looked.window[1], looked.scale);
+    if (beside?.looked && !playing) {
+      context.save();
+      context.beginPath();
+      context.rect(placing.x, placing.y, beside.share * picture.width * placing.zoom, picture.height * placing.zoom);
+      context.clip();
+      const { bitmap, window: at, scale } = beside.looked;
+      draw(bitmap, at[0], at[1], scale);
+      context.restore();
+    }
     if (lit && !playing) draw(lit.bitmap, lit.x, lit.y, 1);
     context.restore();
-  }, [size, placing, picture, looked, lit, playing, frame, ready, ratio, playScale]);
+  }, [size, placing, picture, looked, beside, lit, playing, frame, ready, ratio, playScale]);
 
   return (
     <canvas

@@ -1,7 +1,7 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { CommentPins } from "../comments/CommentPins";
 import { useSession, useSessionParts } from "../session";
-import { documentOf } from "../shotParts";
+import { documentOf, mattesOf, treatmentOf } from "../shotParts";
 import { GradientLine } from "./GradientLine";
 import { Line } from "./Line";
 import { Loupe } from "./Loupe";
@@ -22,6 +22,7 @@ import { usePointing } from "./usePointing";
 import { offerAt, reachFor } from "./useUnder";
 import { ViewerBar } from "./ViewerBar";
 import { useLying, useView } from "./view";
+import { Wipe } from "./Wipe";
 
 /** The picture: looked at, moved about, probed and touched. */
 export function Viewer() {
@@ -34,10 +35,11 @@ export function Viewer() {
     "problem",
     "rank",
   );
-  const { lookingAt, standing, before, openTreatment, channel, exposure, overrides } = useSessionParts(
+  const { lookingAt, standing, before, wipe, openTreatment, channel, exposure, overrides } = useSessionParts(
     "lookingAt",
     "standing",
     "before",
+    "wipe",
     "openTreatment",
     "channel",
     "exposure",
@@ -46,7 +48,9 @@ export function Viewer() {
   const stage = useStage();
   const { stage: size, picture, free } = useLying();
   const placing = free ?? fitted(size, picture);
-  const { looked, waiting, busy } = useLook(
+  const treatment = treatmentOf(shot, openTreatment);
+  const wiped = wipe !== null && treatment && !mattesOf(lookingAt).length ? treatment : null;
+  const wanted =
     shot && size.width && !playing
       ? {
           shotId: shot.id,
@@ -54,15 +58,18 @@ export function Viewer() {
           frame,
           lookingAt,
           standing,
-          without: before ? (openTreatment ?? undefined) : undefined,
+          without: before && !wiped ? (openTreatment ?? undefined) : undefined,
           channel,
           exposure,
           overrides,
           zoom: placing.zoom,
           window: free ? visible(placing, size, picture) : null,
         }
-      : null,
-  );
+      : null;
+  const { looked, waiting, busy } = useLook(wanted);
+  const without = useLook(wanted && wiped ? { ...wanted, without: wiped.id } : null, true);
+  const share = wipe ?? 0;
+  const beside = useMemo(() => (wiped ? { looked: without.looked, share } : null), [wiped, without.looked, share]);
   const playScale = Math.max(2, scaleFor(placing.zoom)) as 2 | 4 | 8;
   usePlay(playScale);
   useEdgesZoom();
@@ -90,7 +97,8 @@ export function Viewer() {
           placing={placing}
           picture={picture}
           looked={looked}
-          busy={busy}
+          beside={beside}
+          busy={busy || (wiped !== null && without.busy)}
           lit={draw.drawing ? null : found.lit}
           playScale={playScale}
         />
@@ -122,6 +130,9 @@ export function Viewer() {
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
         {!draw.drawing && !playing && !picking && !touching && <TreatmentHandles placing={placing} />}
         {!draw.drawing && !playing && <CommentPins placing={placing} />}
+        {wiped && !playing && !picking && (
+          <Wipe placing={placing} picture={picture} treatment={wiped.name ?? wiped.kind} />
+        )}
         {picking && <PickingHint picking={picking} />}
         {scopes && !playing && <ScopesPanel />}
         <Measured />

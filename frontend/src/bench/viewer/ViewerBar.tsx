@@ -1,4 +1,4 @@
-import { ChartArea, Maximize2 } from "lucide-react";
+import { ChartArea, Maximize2, SquareSplitHorizontal } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { useSessionParts } from "../session";
@@ -10,7 +10,8 @@ import { useLying, useView } from "./view";
 export function ViewerBar({ zoom }: { zoom: number }) {
   const { free } = useLying();
   const { fit, oneToOne } = useView.getState();
-  const { exposure, set, before, openTreatment, shot, lookingAt, scopes } = useSessionParts(
+  const { exposure, set, before, wipe, openTreatment, shot, lookingAt, scopes } = useSessionParts(
+    "wipe",
     "scopes",
     "exposure",
     "set",
@@ -27,7 +28,7 @@ export function ViewerBar({ zoom }: { zoom: number }) {
       <LookMenu />
       <MatteLooks />
       <span className="flex-1" />
-      {treatment && mattes.length === 0 && (
+      {treatment && mattes.length === 0 && wipe === null && (
         <Hint text="Flip between before and after this treatment  (B)">
           <Button
             aria-pressed={before}
@@ -37,6 +38,17 @@ export function ViewerBar({ zoom }: { zoom: number }) {
             {before ? `before ${treatment.name ?? treatment.kind}` : `after ${treatment.name ?? treatment.kind}`}
           </Button>
         </Hint>
+      )}
+      {treatment && mattes.length === 0 && (
+        <IconButton
+          label="Wipe between before and after this treatment"
+          shortcut="Shift B"
+          className={`shrink-0 ${wipe === null ? "" : "text-verdigris"}`}
+          aria-pressed={wipe !== null}
+          onClick={() => set({ wipe: wipe === null ? 0.5 : null })}
+        >
+          <SquareSplitHorizontal size={13} />
+        </IconButton>
       )}
       <Hint text="Viewer exposure in stops: for looking only, never rendered">
         <span className="text-quiet">exposure</span>

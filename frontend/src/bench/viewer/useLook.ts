@@ -4,7 +4,6 @@ import { useSession } from "../session";
 import type { LookingAt } from "../shotParts";
 import { type Looked, type LookOrder, look, type Rect, type Scale, scaleFor } from "./looks";
 
-const viewer = crypto.randomUUID();
 const REST_MS = 220;
 let sequence = 0;
 
@@ -30,8 +29,9 @@ type Seen = {
   busy: boolean;
 };
 
-/** Keeps asking for the newest wanted picture, one request at a time; finer once the hand rests. */
-export function useLook(wanted: Wanted | null): Seen {
+/** Keeps asking for the newest wanted picture, one request at a time; finer once the hand rests. One `beside` another tells no problems. */
+export function useLook(wanted: Wanted | null, beside = false): Seen {
+  const [viewer] = useState(() => crypto.randomUUID());
   const [looked, setLooked] = useState<Looked | null>(null);
   const [waiting, setWaiting] = useState(false);
   const [answered, setAnswered] = useState("");
@@ -55,10 +55,10 @@ export function useLook(wanted: Wanted | null): Seen {
           const found = await look(shotId, order, refining.current?.signal);
           if (found) {
             setLooked(found);
-            useSession.getState().set({ problem: found.problem });
+            if (!beside) useSession.getState().set({ problem: found.problem });
           }
         } catch (error) {
-          if (!newest.current) {
+          if (!newest.current && !beside) {
             useSession.getState().set({ problem: (error as Error).message });
           }
         }
@@ -72,7 +72,7 @@ export function useLook(wanted: Wanted | null): Seen {
     const fine = wanted.lookingAt.kind === "edges" ? 1 : scaleFor(wanted.zoom);
     const ask = (scale: Scale, priority: "look" | "refine") => {
       const answers = scale === fine ? key : "";
-      newest.current = { order: orderOf(wanted, scale, priority), shotId: wanted.shotId, answers };
+      newest.current = { order: { ...orderOf(wanted, scale, priority), viewer }, shotId: wanted.shotId, answers };
       // what only makes a picture finer is not waited for
       refining.current?.abort();
       run();
@@ -102,7 +102,6 @@ function orderOf(wanted: Wanted, scale: Scale, priority: "look" | "refine"): Loo
     overrides,
     scale,
     window: wanted.window,
-    viewer,
     sequence,
     priority,
   };
