@@ -165,10 +165,11 @@ def outcome(read: Callable[[], Shot]) -> Any:
         ("build/station/cut", ["nothing"]), ("build/station/treatments/t1/exposure", 1e400), ("build/station/treatments/t1/exposhure", 1),
         ("build/station/treatments/t1/through", {"matte": "ball", "invert": True}), ("build/pair/picture/build/inner/follow", "inner"),
         ("build/pair/picture/build/inner/opacity", {"keys": [[1, 0.5, "smooth"], [9, 1, "hold"]]}), ("build", []),
+        ("build/pair/opacity/flicker", 0.25), ("build/pair/picture/build/inner/treatments/t3/stops", [[0.5, [1, 0, 0], 1]]),
     ],
 )  # fmt: skip
 def test_an_edit_gives_or_refuses_what_reading_the_edited_text_does(path: str, value: Any) -> None:
-    inner = {"id": "inner", "picture": {"kind": "solid"}, "treatments": [GRADE | {"id": "t2"}]}
+    inner = {"id": "inner", "picture": {"kind": "solid"}, "treatments": [GRADE | {"id": "t2"}, {"id": "t3", "kind": "recolour"}]}
     pair = {"id": "pair", "picture": {"kind": "bundle", "build": [inner]}, "opacity": {"flicker": 0.5, "of": 1.0}}
     shot = shot_of([PLATE, card(STATION, treatments=[GRADE], cut=["lamp"]), pair])
     steps, by_hand = tuple(path.split("/")), json.loads(json.dumps(edits.plain_data(shot)))
@@ -189,6 +190,31 @@ def test_an_edit_gives_or_refuses_what_reading_the_edited_text_does(path: str, v
 def test_edits_that_would_break_the_document_are_refused_whole(change: dict[str, Any]) -> None:
     with pytest.raises(UmbraxError):
         apply(read_data(data()), change)
+
+
+@pytest.mark.parametrize(("path", "value", "got"), [
+    ("opacity/keys/1/1", 0.25, [[1, 1.0, "linear"], [9, 0.25, "hold"]]),
+    ("treatments/t3/stops/1/2", 0.5, [[0.0, [0.0, 0.0, 0.0], 1.0], [1.0, [1.0, 1.0, 1.0], 0.5]]),
+    ("treatments/t3/stops/0/1/2", 0.7, [[0.0, [0.0, 0.0, 0.7], 1.0], [1.0, [1.0, 1.0, 1.0], 1.0]]),
+    ("picture/stops/1/at", 0.8, [{}, {"at": 0.8, "colour": [1.0, 1.0, 1.0]}]),
+])  # fmt: skip
+def test_an_edit_reaches_into_lists_and_keys_and_leaves_what_it_was_made_on(path: str, value: float, got: Any) -> None:
+    stops = [[0.0, [0.0, 0.0, 0.0], 1.0], [1.0, [1.0, 1.0, 1.0], 1.0]]
+    picture = {"kind": "gradient", "stops": [{"at": 0.0}, {"at": 1.0, "colour": [1, 1, 1]}]}
+    moving = {"keys": [[1, 1.0, "linear"], [9, 0.5, "hold"]]}
+    one = {"id": "one", "picture": picture, "opacity": moving, "treatments": [{"id": "t3", "kind": "recolour", "stops": stops}]}
+    shot = shot_of([PLATE, one])
+    before = canonical(shot)
+    steps = ("build", "one", *path.split("/"))
+    found = edits.plain_data(edits.apply(shot, [edits.SetValue(op="set", path=steps, value=value)]).card("one"))
+    for step in path.split("/"):
+        found = next(item for item in found if item["id"] == step) if isinstance(found, list) and not step.isdecimal() else found
+        if isinstance(found, dict) and step in found:
+            found = found[step]
+        if step in ("keys", "stops"):
+            break
+    assert found == got
+    assert canonical(shot) == before
 
 
 def differences(*changes: dict[str, Any]) -> set[edits.Path]:

@@ -7,7 +7,7 @@ by place, from 0.
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from ..errors import UmbraxError
 from .parameters import Parameters, defaults_of
@@ -150,8 +150,13 @@ def _walk(data: Any, path: Path) -> Any:
 
 def _opened(parent: Any, key: Any) -> Any:
     """What lies there, as data to be changed."""
-    if isinstance(parent[key], Parameters):
-        parent[key] = _unopened(parent[key])
+    part = parent[key]
+    if isinstance(part, Parameters):
+        parent[key] = _unopened(part)
+    elif isinstance(part, BaseModel):
+        parent[key] = part.model_dump(mode="json", by_alias=True, exclude_none=True)
+    elif isinstance(part, dict | list | tuple):
+        parent[key] = dict(part) if isinstance(part, dict) else list(part)
     return parent[key]
 
 
