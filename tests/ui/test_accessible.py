@@ -25,6 +25,11 @@ def bench(page: Page) -> None:
     page.get_by_role("region", name="Treatments").get_by_role("button", name=re.compile("Grade")).first.click()
 
 
+def wiped(page: Page) -> None:
+    page.keyboard.press("Shift+B")
+    page.get_by_role("slider", name="Wipe between").wait_for()
+
+
 def matte(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^dome")).last.click()
 
@@ -91,7 +96,7 @@ def test_the_bench_has_no_violation_whatever_is_open(page: Page, server: str, sh
     open_bench(page, server, shot)
     rested(page)
     assert violations(page) == []
-    for prepare in (bench, matte, touched, keys, settings, add_source, comments):
+    for prepare in (bench, wiped, matte, touched, keys, settings, add_source, comments):
         prepare(page)
         rested(page)
         assert violations(page) == [], prepare.__name__

@@ -140,11 +140,13 @@ def test_a_shadow_is_laid_down_and_its_foot_moved_in_the_picture(page: Page, ser
     saved(page, 2)
     stage = page.get_by_test_id("stage")
     expect(stage.get_by_role("button", name="Foot of cast")).to_have_count(0)
-    expect(page.get_by_role("button", name="Foot: its lowest place")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Length")).to_have_count(0)
     number = page.get_by_role("textbox", name="Lay down")
     number.fill("1")
     number.press("Enter")
     saved(page, 3)
+    expect(page.get_by_role("button", name="Foot: its lowest place")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Distance")).to_have_count(0)
     drawn(page)
     before = seen(page)
     foot = stage.get_by_role("button", name="Foot of cast")
@@ -166,6 +168,12 @@ def test_a_shadow_is_laid_down_and_its_foot_moved_in_the_picture(page: Page, ser
     drawn(page)
     # what stood some 400 above the foot falls to the right of it and down: it is darker there than it was
     assert (before.mean(axis=2) - seen(page).mean(axis=2) > 4).sum() > 50
+    told = page.get_by_text("falls along the picture's plane")
+    expect(told).to_have_count(0)
+    angle = page.get_by_role("textbox", name="Angle")
+    angle.fill("180")
+    angle.press("Enter")
+    expect(told).to_be_visible()
     page.get_by_role("button", name="Reset Foot").click()
     expect(page.get_by_role("button", name="Foot: its lowest place")).to_be_visible()
 

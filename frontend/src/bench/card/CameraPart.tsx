@@ -8,6 +8,9 @@ const OF_LENS = ["f_stop", "focal_mm", "sensor_mm", "unit_m", "most"];
 
 /** Values that a treatment does not look at as it is set. */
 export function unusedOf(treatment: Treatment): string[] {
+  if (treatment.kind === "cast")
+    return !treatment.lay_down ? ["length", "foot"] : treatment.lay_down === 1 ? ["distance"] : [];
+  if (treatment.kind === "bleed") return (treatment.rim ?? "edge") === "edge" ? ["black", "white"] : ["width"];
   if (treatment.kind !== "defocus") return [];
   const mode = treatment.mode ?? "radius";
   if (mode === "lens") return ["radius"];

@@ -9,6 +9,7 @@ import { useSessionParts } from "../session";
 import { pathOf } from "../shotParts";
 import { CameraPart, sharedOf, unusedOf } from "./CameraPart";
 import { FeedMenu } from "./FeedMenu";
+import { FlatShadow } from "./FlatShadow";
 import { FocusButtons } from "./FocusButtons";
 import { LayMenu } from "./LayMenu";
 import { grainLike, matchTo } from "./measured";
@@ -110,6 +111,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
             skip={[...unusedOf(treatment), ...sharedOf(treatment, model)]}
             last={["amount", ...FED]}
           />
+          <FlatShadow treatment={treatment} />
           {model.lays && <LayMenu path={path} treatment={treatment} />}
           <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">
