@@ -56,3 +56,17 @@ def test_what_yields_does_so_to_other_sessions_as_well() -> None:
     before = mine.read_text() if mine.exists() else ""
     assert subprocess.run(command, capture_output=True, text=True, check=True).stdout.startswith("19\n")
     assert (mine.read_text() if before else "") == before
+
+
+STOPPING = """
+source "$1/bin/lib/environment.sh"; source "$1/bin/lib/postgres.sh"
+mkdir -p "$RUN"; echo "$STATE/postgres" >"$RUN/pg.folder"; touch "$RUN/pg.started"
+trap pg_stop EXIT
+false
+"""
+
+
+def test_what_was_started_is_stopped_though_a_command_failed(tmp_path: Path) -> None:
+    """As at the end of tests of which one fails: in a trap, a bare return in what it asks fails as well, and ended it."""
+    asked(STOPPING, tmp_path / "pid", tmp_path / "state", 20)
+    assert not (tmp_path / "state" / "run" / "pg.started").exists()
