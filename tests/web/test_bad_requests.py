@@ -3,9 +3,12 @@
 import json
 from typing import Any
 
+import psycopg
 import pytest
 from bench_client import Bench
 from flask.testing import FlaskClient
+
+from umbrax.store.database import Database
 
 DEEP = "[" * 100_000 + "]" * 100_000
 
@@ -68,3 +71,22 @@ def test_numbers_that_would_fill_the_memory_are_refused(bench: Bench) -> None:
 )
 def test_unknown_under_the_cursor(bench: Bench, query: dict[str, Any]) -> None:
     assert under(bench, **query).status_code < 500
+
+
+@pytest.mark.parametrize(("method", "again"), [("GET", True), ("POST", False)])
+def test_what_only_reads_may_be_asked_again_however_far_it_came(
+    client: FlaskClient, monkeypatch: pytest.MonkeyPatch, method: str, again: bool
+) -> None:
+    """The database goes away once it has told who asks: what changes something may have been done."""
+    taken, given = Database._connection, []
+
+    def connection(database: Database) -> Any:
+        given.append(database)
+        if len(given) > 1:
+            raise psycopg.OperationalError("gone")
+        return taken(database)
+
+    monkeypatch.setattr(Database, "_connection", connection)
+    answer = client.open("/api/shows", method=method, json={"name": "Never"} if method == "POST" else None)
+    assert (answer.status_code, answer.get_json()["error"]["code"]) == (503, "no-database")
+    assert ("Retry-After" in answer.headers) == again

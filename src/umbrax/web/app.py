@@ -111,7 +111,8 @@ def _too_deep(_: RecursionError) -> tuple[Response, int]:
 
 def _told(error: UmbraxError) -> tuple[Response, int]:
     response = jsonify({"error": told_of(error)})
-    if error.again:
+    reading = error.code == "no-database" and request.method in ("GET", "HEAD")
+    if error.again or reading:  # what only reads can be asked again whenever it failed
         response.headers["Retry-After"] = "1"
     return response, error.status
 
