@@ -24,8 +24,8 @@ def without_rendered_shadow() -> dict[str, Any]:
     return shot
 
 
-# the name of a pair, its shot, frame and part of the frame, and the treatments that are missing before
 SHOT_OF = {**SHOTS, "without-rendered-shadow": without_rendered_shadow}
+# the name of a pair, its shot, frame and part of the frame, and the treatments that are missing before
 PAIRS = (
     ("defocus", "dome-at-dusk", 1006, (0, 300, 640, 660), ("t5",)),
     ("wrap", "dome-at-dusk", 1030, (760, 180, 1080, 360), ("t4", "t6")),

@@ -226,12 +226,17 @@ def test_mattes_alone_tinted_and_cut(page: Page, server: str, shot: int) -> None
     assert np.abs(seen(page) - plain).max() <= 2
 
 
-def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int) -> None:
+def with_open_bloom(page: Page, server: str, shot: int) -> np.ndarray:
+    """The picture with the bloom of the card at the front, which is open."""
     open_bench(page, server, shot)
     page.get_by_role("button", name="Card finish").click()
     page.get_by_role("button", name="Bloom").click()
     drawn(page)
-    after = seen(page)
+    return seen(page)
+
+
+def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int) -> None:
+    after = with_open_bloom(page, server, shot)
     page.keyboard.press("b")
     expect(page.get_by_role("button", name="before bloom")).to_be_visible()
     drawn(page)
@@ -250,11 +255,7 @@ def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int
 
 def test_before_and_after_are_wiped(page: Page, server: str, shot: int) -> None:
     """Left of the edge as it was before, right of it as it is; the edge is dragged, and moved by keys."""
-    open_bench(page, server, shot)
-    page.get_by_role("button", name="Card finish").click()
-    page.get_by_role("button", name="Bloom").click()
-    drawn(page)
-    after = seen(page)
+    after = with_open_bloom(page, server, shot)
     page.keyboard.press("b")
     drawn(page)
     before = seen(page)

@@ -122,7 +122,7 @@ def folders_of(path: Path, roots: Roots | None = None) -> list[Path]:
 
 
 def _entries(folder: Path, roots: Roots) -> list[str]:
-    kinds = {*PICTURES, *MOVIES}
+    kinds = PICTURES | MOVIES
     found = []
     for entry in _listed(folder, roots):
         unnamed = entry.is_dir() and as_text(entry.name) != entry.name

@@ -17,7 +17,7 @@ from umbrax.core.picture import Window
 from .file_info import FileInfo, FilePass
 from .opening import bad_file, check_there, identity_of, reading
 
-ENDINGS = (".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf")
+ENDINGS = {".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf"}
 FIRST = 1  # the number of a movie's first frame
 OPEN_MOVIES = 4
 LARGEST_SIDE = 16384
@@ -26,7 +26,7 @@ HIGH_DEFINITION = 720  # rows from which an unnamed matrix is that of BT.709, be
 
 
 def is_movie(path: Path) -> bool:
-    return path.name.lower().endswith(ENDINGS)
+    return path.suffix.lower() in ENDINGS
 
 
 def count_frames(path: Path) -> int:

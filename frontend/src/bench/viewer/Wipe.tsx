@@ -1,8 +1,8 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { useSession } from "../session";
-import type { fitted, Size } from "./placing";
+import type { Placing, Size } from "./placing";
 
-type Props = { placing: ReturnType<typeof fitted>; picture: Size; treatment: string };
+type Props = { placing: Placing; picture: Size; treatment: string };
 
 const STEP = 0.01;
 const limited = (share: number) => Math.min(1, Math.max(0, share));

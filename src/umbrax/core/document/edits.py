@@ -13,7 +13,7 @@ from ..errors import UmbraxError
 from .parameters import Parameters, defaults_of
 from .references import check
 from .shot import Shot
-from .text import is_finite, read_parts, refuse_not_finite
+from .text import read_parts
 from .ties import refers_as
 
 Path = tuple[str, ...]
@@ -65,12 +65,8 @@ def plain_data(part: Parameters) -> dict[str, Any]:
 def apply(shot: Shot, edits: Iterable[Edit]) -> Shot:
     """The document after some edits, checked as a whole; the given one stays as it is."""
     data = _unopened(shot)
-    finite = True
     for edit in edits:
         _applied(data, edit)
-        finite = finite and is_finite(edit.value if isinstance(edit, SetValue) else edit.item if isinstance(edit, InsertItem) else None)
-    if not finite:
-        refuse_not_finite(data, ())
     changed = sharing(read_parts(data), shot)
     if not refers_as(changed, shot):
         check(changed)

@@ -21,20 +21,13 @@ def _refuse_constant(text: str) -> Any:
     raise UmbraxError("not-finite", f"{text} is not allowed in a shot document; use a finite number")
 
 
-def is_finite(value: Any) -> bool:
-    """Whether every number in it is, at any depth."""
-    if isinstance(value, dict | list | tuple):
-        return all(map(is_finite, value.values() if isinstance(value, dict) else value))
-    return not isinstance(value, float) or math.isfinite(value)
-
-
-def refuse_not_finite(value: Any, path: tuple[str, ...]) -> None:
+def _refuse_not_finite(value: Any, path: tuple[str, ...]) -> None:
     """At any depth, whatever the place is for: a number too large for a float arrives as infinity."""
     if isinstance(value, float) and not math.isfinite(value):
         raise UmbraxError("not-finite", f"{'.'.join(path)}: {value} is not a finite number; give one")
     items = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list | tuple) else ()
     for key, item in items:
-        refuse_not_finite(item, (*path, str(key)))
+        _refuse_not_finite(item, (*path, str(key)))
 
 
 def read_text(text: str) -> Shot:
@@ -48,16 +41,16 @@ def read_text(text: str) -> Shot:
 
 def read_data(data: Any) -> Shot:
     """A document from JSON data of any version, references checked."""
-    refuse_not_finite(data, ())
     shot = read_parts(data)
     check(shot)
     return shot
 
 
 def read_parts(data: Any) -> Shot:
-    """The same from finite numbers, whatever its parts refer to."""
+    """The same, whatever its parts refer to."""
     if not isinstance(data, dict) or "umbrax" not in data:
         raise UmbraxError("not-a-shot", f'not a shot document: expected an object with "umbrax": {VERSION}')
+    _refuse_not_finite(data, ())
     try:
         return Shot.model_validate(migrate(data))
     except ValidationError as error:
