@@ -157,6 +157,34 @@ def comments(page: Page, folder: Path) -> None:
     page.get_by_role("button", name="Back to the card").click()
 
 
+def history(page: Page, address: str, folder: Path) -> None:
+    """A few steps, one of them undone, and the first wiped beside what the shot is now."""
+    page.goto(address)
+    page.get_by_role("link", name="Dome at dusk").click()
+    settle(page)
+    grade = ["build", "station", "treatments", "t2"]
+    steps = [
+        ([*grade, "exposure"], -1.4, "exposure of Grade"), ([*grade, "slope"], [1.06, 0.95, 0.82], "slope of Grade"),
+        (["build", "balloon", "enabled"], False, "switch off balloon"), (["build", "finish", "treatments", "t3", "size"], 70, "size of Bloom"),
+    ]  # fmt: skip
+    shot = page.url.rsplit("/", 1)[1]
+    for path, value, command in steps:
+        base = page.request.get(f"{address}/api/shots/{shot}").json()["revision"]
+        body = {"base": base, "edits": [{"op": "set", "path": path, "value": value}], "command": command, "gesture": f"{command} {base}"}
+        page.request.post(f"{address}/api/shots/{shot}/edits", data=body)
+        if command.startswith("switch"):
+            page.request.post(f"{address}/api/shots/{shot}/undo", data={})
+    page.reload()
+    settle(page)
+    page.keyboard.press("h")
+    page.get_by_role("listitem", name="Revision 1", exact=True).hover()
+    page.get_by_role("button", name="Wipe revision 1", exact=True).click()
+    settle(page)
+    page.screenshot(path=folder / "history.png")
+    page.get_by_role("button", name="Go back to revision 1:").click()
+    settle(page)
+
+
 def people(page: Page, address: str, folder: Path) -> None:
     """Three people with a role each."""
     page.goto(f"{address}/people")
@@ -229,6 +257,7 @@ def main(entry: str, folder: Path) -> None:
         settle(page)
         if not page.get_by_role("article").count():
             page.get_by_placeholder("1001-1048").fill("1001-1003")
+            page.get_by_label("Movie of the frames").select_option("h264")
             page.get_by_role("button", name="Render", exact=True).click()
             page.locator("article[data-state=done]").first.wait_for(timeout=120000)
         settle(page)
@@ -236,6 +265,7 @@ def main(entry: str, folder: Path) -> None:
         queue(page, address, folder)
         people(page, address, folder)
         other_shots(page, address, folder)
+        history(page, address, folder)
         browser.close()
     print(*sorted(str(path) for path in folder.glob("*.png")), sep="\n")
 

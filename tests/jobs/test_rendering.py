@@ -1,72 +1,18 @@
 """The work of a render job without its queue: what is left, what is noted, and how it ends."""
 
-from pathlib import Path
-
 import pytest
+from one_worker import Hands, first_of
 
 from umbrax.core.document import edits
 from umbrax.core.document.bakes import unlink_bake
 from umbrax.core.document.edits import SetValue, apply
 from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.planner import ShotPlanner
-from umbrax.jobs import rendering
-from umbrax.jobs.hands import Hands as Tools
-from umbrax.jobs.rendering import run_render
+from umbrax.jobs import order
 from umbrax.jobs.written import files_of
-from umbrax.media.fastcopies import FastCopies
 from umbrax.media.roots import roots_of_show
-from umbrax.media.sequences import frame_range
-from umbrax.render.engine import Engine
-from umbrax.settings import Settings
 from umbrax.store import renders
-from umbrax.store.database import Database
-from umbrax.store.shots import add_shot, get_revision, get_shot, list_shots
-from umbrax.web.demo_show import bring_in
-
-
-def first_of(row: renders.RenderRow, frame: int) -> Path:
-    return files_of(row, frame)[0]
-
-
-class Hands:
-    """One worker's hands: a database, a shot of their own, an engine and a folder."""
-
-    def __init__(self, database: Database, address: str, state: Path, demo: Path):
-        bring_in(database, str(demo))
-        self.database = database
-        demo_shot = next(row for row in list_shots(database) if row.name == "Dome at dusk")
-        made = add_shot(
-            database, demo_shot.show_id, get_revision(database, demo_shot.id, 1).shot.model_copy(update={"name": f"of {state.name}"})
-        )
-        assert made is not None
-        self.shot = made
-        self.settings = Settings(state, (demo,), address, 1 << 29, 4 << 30)
-        self.engine = Engine(FastCopies(state / "fast"))
-
-    def order(self, frames: str, matte: str | None = "dome") -> int:
-        name = str(self.settings.state / "out")
-        found = frame_range(frames, 1001, 1048)
-        return renders.add_render(
-            self.database,
-            self.shot,
-            1,
-            found,
-            name,
-            "dome.{frame:04d}.exr",
-            "half",
-            None,
-            [matte] if matte else [],
-            "single" if matte else None,
-        )
-
-    def run(self, number: int) -> renders.RenderRow:
-        run_render(Tools(self.database, self.engine, self.settings), number)
-        return renders.get_render(self.database, number)
-
-
-@pytest.fixture
-def hands(database: Database, database_address: str, tmp_path: Path, demo: Path) -> Hands:
-    return Hands(database, database_address, tmp_path, demo)
+from umbrax.store.shots import add_shot, get_revision, get_shot
 
 
 def test_every_frame_is_written_and_noted_once(hands: Hands) -> None:
@@ -151,7 +97,7 @@ def test_a_missing_frame_fails_with_its_place_and_an_unexpected_error_with_the_r
     def broken(*_: object, **__: object) -> object:
         raise MemoryError
 
-    monkeypatch.setattr(rendering, "render_frames", broken)
+    monkeypatch.setattr(order, "render_frames", broken)
     row = hands.run(hands.order("1001", None))
     assert row.state == "failed"
     assert row.error is not None

@@ -18,6 +18,7 @@ from own_render import write_plate
 from running import command, free_port, launch, stop, token_of, wait_for_server
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
+from umbrax.media.movies import count_frames
 from umbrax.remote import following
 from umbrax.remote.fetching import fetch_frames
 from umbrax.remote.server import Server
@@ -148,6 +149,18 @@ def test_every_file_of_a_frame_is_fetched(office: Office, tmp_path: Path) -> Non
     chosen = [word for name in names for word in ("--matte", name)]
     office.told("render", DOME, "--frames", "1001", *chosen, "--into", str(tmp_path), "--priority", "3")
     assert len({path.read_bytes() for path in tmp_path.iterdir()}) == len(names) == 2
+
+
+def test_a_movie_is_ordered_with_the_frames_and_fetched_after_them(office: Office, tmp_path: Path) -> None:
+    lines = office.told("render", DOME, "--frames", "1001-1002", "--movie", "prores_422", "--into", str(tmp_path))
+    assert lines[-1] == {"movie": str(tmp_path / "dome-at-dusk.mov"), "fresh": True}
+    assert count_frames(tmp_path / "dome-at-dusk.mov") == 2
+    assert len(list(tmp_path.glob("*.exr"))) == 2
+    again = office.told("fetch", str(lines[0]["render"]), str(tmp_path))
+    assert [one["fresh"] for one in again] == [False, False, False]
+    refused = office.ask("render", DOME, "--movie", "flick")
+    assert refused.returncode == 1
+    assert "prores_422" in refused.stderr
 
 
 def test_the_queue_is_seen_and_a_stopped_render_ends_a_wait_with_an_error(office: Office, database: Database) -> None:

@@ -5,6 +5,7 @@ import shutil
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import OpenEXR
 import pytest
@@ -12,7 +13,10 @@ import pytest
 from running import command as umbrax
 from running import program
 from umbrax.core.document.text import read_text
+from umbrax.core.views import exact_codes
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.finished import finished_light
+from umbrax.media.movies import count_frames, decode_frame, inspect_movie
 from umbrax.render.engine import Engine, Want
 
 
@@ -227,6 +231,63 @@ def test_what_a_source_lost_is_said_and_the_frame_is_rendered_without(place: Pat
     with_it, without = (read_exr(place / f"{shot.stem}.exr") for shot in (lost, whole))
     for letter in "RGBA":
         assert np.array_equal(with_it[letter], without[letter])
+
+
+def test_frames_in_other_primaries_come_back_as_the_same_light(place: Path) -> None:
+    shot = str(place / "demo" / "dome-at-dusk.umbrax.json")
+    told = ("--frames", "1001", "--scale", "1/2", "--type", "float")
+    for space in ("lin_rec709", "lin_ap1"):
+        made = umbrax("render", shot, *told, "--space", space, "--out", str(place / f"{space}.exr"), state=place)
+        assert made.returncode == 0, made.stderr
+        listed = json.loads(umbrax("passes", str(place / f"{space}.exr"), "--json", state=place).stdout)
+        assert listed["primaries"] == space
+    assert np.abs(finished_light(place / "lin_ap1.exr") - finished_light(place / "lin_rec709.exr")).max() < 1e-4
+    stored, light = read_exr(place / "lin_ap1.exr"), read_exr(place / "lin_rec709.exr")
+    assert max(float(np.abs(stored[letter] - light[letter]).max()) for letter in "RGB") > 0.05
+    refused = umbrax("render", shot, *told[:4], "--space", "lin_ap1", "--out", str(place / "no.png"), state=place)
+    assert refused.returncode == 1
+    assert "has no place for 'lin_ap1'" in refused.stderr
+
+
+def test_png_and_movies_get_the_view_of_the_shot_or_another_one(place: Path) -> None:
+    document = json.loads((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
+    document["colour"] = {"view": "aces"}
+    shot = place / "demo" / "rolled.umbrax.json"
+    shot.write_text(json.dumps(document))
+    seen = {}
+    for name, told in (("own.png", ()), ("other.png", ("--view", "srgb")), ("own.mov", ())):
+        made = umbrax("render", str(shot), "--frames", "1001", "--scale", "1/2", "--out", str(place / name), *told, state=place)
+        assert made.returncode == 0, made.stderr
+    for name in ("own.png", "other.png"):
+        seen[name] = cv2.imread(str(place / name), cv2.IMREAD_UNCHANGED)[..., 2::-1].astype(int)
+    light = Engine(FastCopies(place / "fast")).make(read_text(shot.read_text()), [place / "demo"], 1001, Want(), scale=2).picture.pixels
+    assert np.array_equal(seen["own.png"], exact_codes(light[..., :3], 255, "aces"))
+    assert np.array_equal(seen["other.png"], exact_codes(light[..., :3], 255, "srgb"))
+    film = np.stack(decode_frame(inspect_movie(place / "own.mov", 1)), axis=2) / 257
+    assert np.abs(film - seen["own.png"]).mean() < 1
+    refused = umbrax("render", str(shot), "--out", str(place / "x.png"), "--view", "neon", state=place)
+    assert (refused.returncode, "use srgb or aces" in refused.stderr) == (1, True)
+
+
+def test_a_shot_is_rendered_straight_into_a_movie(place: Path) -> None:
+    shot = str(place / "demo" / "dome-at-dusk.umbrax.json")
+    out = place / "dome.mov"
+    made = umbrax("render", shot, "--frames", "1001-1003", "--scale", "1/2", "--out", str(out), "--json", state=place)
+    assert made.returncode == 0, made.stderr
+    lines = [json.loads(line) for line in made.stdout.splitlines()]
+    assert [line.get("frame") for line in lines] == [1001, 1002, 1003, None]
+    assert {line["file"] for line in lines[:3]} == {str(out)}
+    assert count_frames(out) == 3
+    umbrax("render", shot, "--frames", "1003", "--scale", "1/2", "--out", str(place / "half.png"), "--type", "16", state=place)
+    still = cv2.imread(str(place / "half.png"), cv2.IMREAD_UNCHANGED)[..., 2::-1]
+    found = np.stack(decode_frame(inspect_movie(out, 3)), axis=2)
+    assert found.shape == still.shape
+    assert np.abs(found.astype(float) - still).mean() / 257 < 1
+    for name, type_, told in (("a.{frame:04d}.mp4", None, "a movie is one file"), ("a.mov", "half", "use prores_422 or prores_4444")):
+        refused = umbrax("render", shot, "--out", str(place / name), *(("--type", type_) if type_ else ()), state=place)
+        assert refused.returncode == 1
+        assert told in refused.stderr
+    assert not list(place.glob("a.*"))
 
 
 def test_an_error_of_a_frame_names_the_treatment_and_no_id(place: Path) -> None:

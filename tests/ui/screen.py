@@ -112,6 +112,15 @@ def seen(page: Page) -> np.ndarray:
     return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
 
 
+def with_open_bloom(page: Page, server: str, shot: int) -> np.ndarray:
+    """The picture with the bloom of the card at the front, which is open."""
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Bloom").click()
+    drawn(page)
+    return seen(page)
+
+
 def touch(page: Page, x: float, y: float) -> None:
     touch_at(page, spot(page, x, y))
 

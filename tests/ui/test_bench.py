@@ -1,19 +1,15 @@
 """The bench in a browser: looking, touching, dragging, undoing, two tabs, handing off."""
 
 import time
-from pathlib import Path
 
 import cv2
 import numpy as np
-import OpenEXR
 import pytest
 from playwright.sync_api import Browser, Page, Route, StorageState, expect
-from screen import comes_true, drawn, open_bench, revision, seen, spot, touch, value_at, wait_until
+from screen import comes_true, drawn, open_bench, revision, seen, spot, touch, wait_until, with_open_bloom
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
-from umbrax.media.fastcopies import FastCopies
-from umbrax.render.engine import Engine, Want
 from umbrax.store.database import Database
 from umbrax.store.shots import add_shot, get_revision
 from umbrax.store.shows import add_show
@@ -226,19 +222,10 @@ def test_mattes_alone_tinted_and_cut(page: Page, server: str, shot: int) -> None
     assert np.abs(seen(page) - plain).max() <= 2
 
 
-def with_open_bloom(page: Page, server: str, shot: int) -> np.ndarray:
-    """The picture with the bloom of the card at the front, which is open."""
-    open_bench(page, server, shot)
-    page.get_by_role("button", name="Card finish").click()
-    page.get_by_role("button", name="Bloom").click()
-    drawn(page)
-    return seen(page)
-
-
 def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int) -> None:
     after = with_open_bloom(page, server, shot)
     page.keyboard.press("b")
-    expect(page.get_by_role("button", name="before bloom")).to_be_visible()
+    expect(page.get_by_role("button", name="before bloom", exact=True)).to_be_visible()
     drawn(page)
     assert np.abs(seen(page) - after).max() > 12
     page.keyboard.press("b")
@@ -251,37 +238,6 @@ def test_before_and_after_standing_and_passes(page: Page, server: str, shot: int
     drawn(page)
     stage = seen(page)
     assert np.median(stage[200:300, 100:600]) == 0, "a light pass on black"
-
-
-def test_before_and_after_are_wiped(page: Page, server: str, shot: int) -> None:
-    """Left of the edge as it was before, right of it as it is; the edge is dragged, and moved by keys."""
-    after = with_open_bloom(page, server, shot)
-    page.keyboard.press("b")
-    drawn(page)
-    before = seen(page)
-    page.keyboard.press("b")
-    page.keyboard.press("Shift+B")
-    edge = page.get_by_role("slider", name="Wipe between before and after bloom")
-    expect(edge).to_have_attribute("aria-valuenow", "50")
-    box = edge.bounding_box()
-    assert box
-    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 120)
-    page.mouse.down()
-    page.mouse.move(*spot(page, 960, 300), steps=5)
-    page.mouse.up()
-    expect(edge).to_have_attribute("aria-valuenow", "75")
-    drawn(page)
-    wiped = seen(page)
-    for x, shows, hides in ((590, before, after), (900, before, after), (1100, after, before)):
-        assert np.abs(value_at(page, wiped, x, 330) - value_at(page, shows, x, 330)).max() <= 2
-        assert x != 590 or np.abs(value_at(page, wiped, x, 330) - value_at(page, hides, x, 330)).max() > 4, "the slit blooms"
-    edge.focus()
-    page.keyboard.press("Home")
-    drawn(page)
-    wiped = seen(page)
-    assert all(np.abs(value_at(page, wiped, x, 330) - value_at(page, after, x, 330)).max() <= 2 for x in (590, 900, 1100))
-    page.keyboard.press("Escape")
-    expect(edge).to_have_count(0)
 
 
 def test_scrubbing_and_playing(page: Page, server: str, shot: int) -> None:
@@ -356,28 +312,6 @@ def test_two_tabs_follow_each_other_and_ask_before_undoing(page: Page, browser: 
     other.close()
 
 
-def test_render_a_float_frame_and_fetch_it(page: Page, server: str, shot: int, database: Database, demo: Path, tmp_path: Path) -> None:
-    open_bench(page, server, shot)
-    page.get_by_role("link", name="Hand off").click()
-    page.get_by_role("button", name="only 1001").click()
-    page.get_by_label("full float, linear").check()
-    page.get_by_role("button", name="Render", exact=True).click()
-    page.locator("article[data-state=done]").wait_for(timeout=60000)
-    page.get_by_role("button", name="Look at render").click()
-    still = page.get_by_role("dialog").get_by_role("img")
-    comes_true(page, "i => i.complete && i.naturalWidth === 1280", about=still.element_handle())
-    page.keyboard.press("Escape")
-    expect(page.get_by_role("dialog")).to_have_count(0)
-    with page.expect_download() as waiting:
-        page.get_by_role("link", name="Fetch", exact=True).click()
-    waiting.value.save_as(tmp_path / "frame.exr")
-    engine = Engine(FastCopies(tmp_path / "fast"))
-    expected = engine.make(document(database, shot, 1), [demo], 1001, Want()).picture.pixels
-    with OpenEXR.File(str(tmp_path / "frame.exr"), separate_channels=True) as file:
-        for index, letter in enumerate("RGBA"):
-            assert np.array_equal(file.channels()[letter].pixels, expected[..., index])
-
-
 def test_a_frame_that_is_missing_says_so_and_the_rest_shows(page: Page, server: str, shot: int) -> None:
     open_bench(page, server, shot)
     page.get_by_role("slider", name="Frame").press("End")
@@ -385,21 +319,20 @@ def test_a_frame_that_is_missing_says_so_and_the_rest_shows(page: Page, server: 
     assert seen(page).std() > 10
 
 
-def test_hand_off_tells_of_missing_frames_before_it_renders(page: Page, server: str, shot: int) -> None:
-    page.goto(f"{server}/shots/{shot}/hand-off")
-    told = page.get_by_role("status").filter(has_text="no file")
-    expect(told).to_contain_text("45 frames between 1004 and 1048")
-    path = ["sources", "station", "missing"]
-    body = {"base": 1, "edits": [{"op": "set", "path": path, "value": "hold"}], "command": "hold", "gesture": "hold"}
-    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
-    expect(told).to_have_count(0, timeout=15000)
-
-
 def test_a_shot_that_is_not_there_leads_back(page: Page, server: str) -> None:
     page.goto(f"{server}/shots/99999")
     expect(page.get_by_role("alert")).to_contain_text("No shot of this number")
     page.get_by_role("link", name="Back to the shots").click()
     expect(page.get_by_role("link", name="Dome at dusk").first).to_be_visible()
+
+
+def test_a_shot_that_somebody_deletes_meanwhile_leads_back(page: Page, server: str, shot: int) -> None:
+    open_bench(page, server, shot)
+    assert page.request.post(f"{server}/api/shots/{shot}/delete").ok
+    expect(page.get_by_role("alert")).to_contain_text("where deleted ones can be brought back", timeout=15000)
+    page.get_by_role("link", name="Back to the shots").click()
+    expect(page.get_by_role("link", name="Dome at dusk").first).to_be_visible()
+    assert page.request.post(f"{server}/api/shots/{shot}/restore").ok
 
 
 def test_keyboard_sheet_and_names_for_everything(page: Page, server: str, shot: int) -> None:

@@ -155,7 +155,7 @@ def test_a_drop_beside_all_shows_asks_which_one(page: Page, server: str, show: s
 
 def test_name_frames_rate_and_size_are_edited_as_one_step(page: Page, server: str, shot: int) -> None:
     page.goto(f"{server}/shots/{shot}")
-    page.get_by_role("button", name="Name, frames, rate and size of the shot").click()
+    page.get_by_role("button", name="name, frames, rate, size and view of the shot").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Last frame").fill("900")
     expect(dialog.get_by_role("alert")).to_have_text("The last frame comes at or after the first.")

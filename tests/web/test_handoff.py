@@ -8,6 +8,7 @@ import subprocess
 import time
 import zipfile
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import cv2
@@ -18,6 +19,7 @@ from bench_client import Bench
 
 from running import launch, stop
 from umbrax.core.colour import exact_codes
+from umbrax.media.movies import count_frames
 from umbrax.render.engine import Want
 from umbrax.settings import Settings
 from umbrax.store.shots import get_revision
@@ -82,12 +84,69 @@ def test_frames_are_rendered_and_fetched(bench: Bench, worker: object) -> None:
     assert (beyond.status_code, beyond.get_json()["error"]["code"]) == (404, "no-file"), "a frame has files by number, as a render has frames"
 
 
+def test_frames_are_written_in_other_primaries_and_looked_at_in_the_same_view(bench: Bench, worker: object) -> None:
+    stills, headers = [], []
+    for space in ("lin_rec709", "lin_ap1"):
+        made = order(bench, frames="1001", type="float", space=space)
+        assert made["space"] == space
+        assert wait_for(bench, made["id"], "done", "failed")["state"] == "done"
+        path = worker_path(bench, fetched(bench, f"/api/renders/{made['id']}/frames/1001"))
+        with OpenEXR.File(path, separate_channels=True) as file:
+            headers.append(file.header()["chromaticities"][:2])
+        stills.append(cv2.imdecode(np.frombuffer(fetched(bench, f"/api/renders/{made['id']}/stills/1001"), np.uint8), cv2.IMREAD_COLOR))
+    assert np.allclose(headers, [(0.64, 0.33), (0.713, 0.293)], atol=1e-6)
+    apart = np.abs(stills[0].astype(int) - stills[1])
+    assert (apart.mean() < 0.1, apart.max() <= 6) == (True, True), "but for what JPEG makes of the last digit"
+    refused = bench.client.post(f"/api/shots/{bench.shot_id}/renders", json={"revision": 1, "format": "png", "space": "lin_ap1"})
+    assert (refused.status_code, refused.get_json()["error"]["code"]) == (400, "bad-space")
+
+
 def test_a_png_is_looked_at_as_it_was_written(bench: Bench, worker: object) -> None:
     made = order(bench, frames="1001", format="png", type="16")
     wait_for(bench, made["id"], "done", "failed")
     with bench.client.get(f"/api/renders/{made['id']}/stills/1001") as still:
         assert still.mimetype == "image/png"
         assert still.data == fetched(bench, f"/api/renders/{made['id']}/frames/1001")
+
+
+def test_a_movie_is_made_of_the_frames_watched_and_fetched(bench: Bench, worker: object, tmp_path: Path) -> None:
+    made = order(bench, frames="1001-1003", movie="h264")
+    stem = made["file_name"].split(".")[0]
+    assert made["movie"] == {"kind": "h264", "words": "H.264", "file_name": f"{stem}.mp4", "fps": 24.0, "joined": 0, "bytes": None}
+    row = wait_for(bench, made["id"], "done", "failed")
+    assert row["state"] == "done", row["message"]
+    data = fetched(bench, f"/api/renders/{made['id']}/download-movie")
+    assert (row["movie"]["joined"], row["movie"]["bytes"]) == (3, len(data))
+    (tmp_path / "m.mp4").write_bytes(data)
+    assert count_frames(tmp_path / "m.mp4") == 3
+    with bench.client.get(f"/api/renders/{made['id']}/watch", headers={"Range": "bytes=100-299"}) as part:
+        assert (part.status_code, part.mimetype, part.data) == (206, "video/mp4", data[100:300]), "a page asks for parts of it"
+        assert "attachment" not in part.headers.get("Content-Disposition", "")
+    with bench.client.get(f"/api/renders/{made['id']}/download-movie") as whole:
+        assert f"{stem}.mp4" in whole.headers["Content-Disposition"]
+    frames = fetched(bench, f"/api/renders/{made['id']}/download")
+    with zipfile.ZipFile(io.BytesIO(frames)) as archive:
+        assert len(archive.namelist()) == 3, "frames are fetched as they were"
+    again = bench.client.post(f"/api/renders/{made['id']}/movie", json={"movie": "prores_4444"}).get_json()
+    assert again["movie"]["bytes"] is None
+    row = wait_for(bench, made["id"], "done", "failed")
+    assert (row["state"], row["movie"]["file_name"], row["movie"]["joined"]) == ("done", f"{stem}.mov", 3)
+
+
+def test_a_movie_of_several_mattes_or_before_its_frames_is_refused(bench: Bench) -> None:
+    several = bench.client.post(f"/api/shots/{bench.shot_id}/renders", json={"revision": 1, "mattes": ["dome", "brass"], "movie": "h264"})
+    assert (several.status_code, several.get_json()["error"]["code"]) == (400, "bad-movie")
+    packed = order(bench, frames="1001", mattes=["dome", "brass"], pack="rgb")
+    assert packed["joinable"] is False
+    waiting = order(bench, frames="1001", mattes=["dome"])
+    assert waiting["joinable"] is True
+    early = bench.client.post(f"/api/renders/{waiting['id']}/movie", json={"movie": "h264"})
+    assert (early.status_code, early.get_json()["error"]["code"]) == (409, "not-done")
+    none = bench.client.get(f"/api/renders/{waiting['id']}/watch")
+    assert (none.status_code, none.get_json()["error"]["code"]) == (404, "no-file")
+    for number in (packed["id"], waiting["id"]):
+        bench.client.post(f"/api/renders/{number}/cancel")
+    assert bench.client.post(f"/api/renders/{packed['id']}/movie", json={"movie": "h264"}).get_json()["error"]["code"] == "bad-movie"
 
 
 def worker_path(bench: Bench, data: bytes) -> str:

@@ -13,10 +13,10 @@ from bench_client import Bench, patiently
 from flask.testing import FlaskClient
 
 from running import command, let_in, token_of
-from umbrax.core.colour import exact_codes
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_text
 from umbrax.core.errors import Cancelled
+from umbrax.core.views import exact_codes
 from umbrax.render.engine import Engine, Want
 from umbrax.render.threads import sharing
 from umbrax.standin.shots import SHOTS
@@ -111,6 +111,29 @@ def test_the_residue_of_the_demo_is_rounding_and_of_a_light_that_is_off_that_lig
     assert specular.max() > 0.1
     assert (np.abs(looked(Want("residue", card="station")) - specular) <= rounding).all()
     assert bench.look(kind="residue", card="sky").status_code == 400
+
+
+def test_a_look_goes_through_the_view_of_the_shot_and_what_is_no_light_does_not(bench: Bench) -> None:
+    shared = bench.shared
+    shot, roots = get_revision(shared.database, bench.shot_id, 1).shot, shared.roots(bench.shot_id)
+    others = [{"kind": "ids", "source": "station", "name": "object_ids"}, {"kind": "matte", "name": "dome"},
+              {"kind": "pass", "source": "station", "name": "depth"}, {"less": {"without": "t3"}}]  # fmt: skip
+    before = [picture(bench.look(format="png", **what)) for what in others]
+    sheets = [bench.client.get(f"/api/shots/{bench.shot_id}/contents?revision=1&frame=1001").get_json()["sheets"]]
+    assert bench.edit(["colour", "view"], "aces").status_code == 200
+    light = shared.engine.make(shot, roots, 1001, Want(), scale=4).picture.pixels[..., :3]
+    exact = picture(bench.look(format="png"))
+    assert np.array_equal(exact, exact_codes(light, 255, "aces"))
+    assert np.abs(exact.astype(int) - exact_codes(light, 255, "srgb")).mean() > 10
+    assert np.abs(picture(bench.look()).astype(int) - exact).mean() < 2, "a quick look is the same"
+    beauty = shared.engine.make(shot, roots, 1001, Want("pass", source="station", name="beauty"), scale=4).picture.pixels
+    assert np.array_equal(
+        picture(bench.look(kind="pass", source="station", name="beauty", format="png")), exact_codes(beauty[..., :3], 255, "aces")
+    )
+    for what, seen in zip(others, before, strict=True):
+        assert np.array_equal(picture(bench.look(format="png", **what)), seen), what
+    sheets.append(bench.client.get(f"/api/shots/{bench.shot_id}/contents?revision=2&frame=1001").get_json()["sheets"])
+    assert sheets[0]["passes"] != sheets[1]["passes"], "the tray shows light as well"
 
 
 def test_before_a_treatment_is_the_picture_without_it(bench: Bench) -> None:

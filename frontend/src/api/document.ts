@@ -18,6 +18,7 @@ export type PassSetting = {
 };
 
 export type Source = {
+  colour?: string;
   path: string;
   offset?: number;
   missing?: "error" | "hold";
@@ -85,6 +86,7 @@ export type Matte = {
 
 export type Document = {
   name: string;
+  colour?: { view?: "srgb" | "aces" };
   format: { width: number; height: number; fps: number | [number, number]; first: number; last: number };
   sources?: Record<string, Source>;
   mattes?: Record<string, Matte>;

@@ -5,6 +5,7 @@ import { BuildLine } from "./buildline/BuildLine";
 import { CardPanel } from "./card/CardPanel";
 import { CommentsPanel } from "./comments/CommentsPanel";
 import { Header } from "./Header";
+import { HistoryPanel } from "./history/HistoryPanel";
 import { KeySheet } from "./KeySheet";
 import { MattePanel } from "./matte/MattePanel";
 import { useSession, useSessionParts } from "./session";
@@ -15,10 +16,11 @@ import { useKeys } from "./useKeys";
 import { LostShot, useShot } from "./useShot";
 import { Viewer } from "./viewer/Viewer";
 
-/** What is said of the shot, the open matte, else the open card. */
+/** What is said of the shot, its steps, the open matte, else the open card. */
 function RightPanel() {
-  const { shot, openMatte, commenting } = useSessionParts("shot", "openMatte", "commenting");
-  if (commenting) return <CommentsPanel />;
+  const { shot, openMatte, aside } = useSessionParts("shot", "openMatte", "aside");
+  if (aside === "comments") return <CommentsPanel />;
+  if (aside === "history") return <HistoryPanel />;
   const matte = shot && openMatte ? documentOf(shot).mattes?.[openMatte] : undefined;
   return matte && openMatte ? <MattePanel key={openMatte} id={openMatte} matte={matte} /> : <CardPanel />;
 }

@@ -8,6 +8,7 @@ import { LostButton } from "../lost/LostButton";
 import { useCheckup, working } from "../passes/useCheckup";
 import { ShotSettings } from "../shots/ShotSettings";
 import { CommentsButton } from "./comments/CommentsButton";
+import { HistoryButton } from "./history/HistoryButton";
 import { useSessionParts } from "./session";
 import { documentOf } from "./shotParts";
 
@@ -31,6 +32,10 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
   const { shot, travel, busy } = useSessionParts("shot", "travel", "busy");
   const [settings, setSettings] = useState(false);
   const format = shot ? documentOf(shot).format : null;
+  const told =
+    shot &&
+    format &&
+    `${format.width}×${format.height} · ${Number(rateOf(format.fps).toFixed(3))} fps${documentOf(shot).colour?.view === "aces" ? " · ACES" : ""}`;
   return (
     <TopBar>
       {shot && format && (
@@ -46,15 +51,16 @@ export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" 
           )}
           <button
             type="button"
-            title="name, frames, rate and size of the shot"
-            aria-label={`${format.width}×${format.height} · ${Number(rateOf(format.fps).toFixed(3))} fps: name, frames, rate and size of the shot`}
+            title="name, frames, rate, size and view of the shot"
+            aria-label={`${told}: name, frames, rate, size and view of the shot`}
             className="value rounded-sm px-1 text-quiet hover:bg-control hover:text-text"
             onClick={() => setSettings(true)}
           >
-            {format.width}×{format.height} · {Number(rateOf(format.fps).toFixed(3))} fps
+            {told}
           </button>
           {settings && <ShotSettings shotId={shot.id} onClose={() => setSettings(false)} />}
           <span className="flex-1" />
+          {place === "bench" && <HistoryButton />}
           <IconButton
             label={
               shot.can_undo

@@ -5,6 +5,7 @@ import { answer, api, Refused, type Schemas, type ShotState } from "../api/clien
 import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
 import {
+  type Against,
   type Channel,
   canFocus,
   cardsOf,
@@ -37,7 +38,7 @@ type TouchOrder = {
 /** Edits that were made here and that the server has not answered yet. */
 type Pending = { edits: Edit[]; command: string; gesture: string };
 
-type Session = {
+export type Session = {
   shotId: number;
   /** The shot as it is shown: as the server had it last, with what is pending on top. */
   shot: ShotState | null;
@@ -60,8 +61,8 @@ type Session = {
   marked: string[];
   /** The open card's handles are in the picture. */
   handles: boolean;
-  /** What people say of the shot is shown in the place of the card. */
-  commenting: boolean;
+  /** What is shown in the place of the card: what people say of the shot, or its steps. */
+  aside: "comments" | "history" | null;
   openComment: number | null;
   /** What the next comment is about; a point is one of the frame that is looked at. */
   saying: { about: "shot" | "frame" | "point"; point: Schemas["PointData"] | null };
@@ -74,9 +75,14 @@ type Session = {
   picking: Picking | null;
   /** How far down of what lies under the cursor is lit: 0 is what covers most. */
   rank: number;
+  /** What the picture is compared with. */
+  against: Against;
+  /** That is shown in the place of the picture. */
   before: boolean;
-  /** How far from the left the picture is shown before the open treatment, 0 to 1; null where it is not wiped. */
+  /** How far from the left it is shown beside the picture, 0 to 1; null where it is not wiped. */
   wipe: number | null;
+  /** How far both are apart is shown. */
+  apart: boolean;
   playing: boolean;
   busy: boolean;
   /** Edits that looks are asked with: those that are pending, and those that are only tried. */
@@ -124,6 +130,10 @@ const FRESH = {
   openComment: null,
   saying: { about: "frame", point: null },
   lookingAt: { kind: "picture" },
+  against: "treatment",
+  before: false,
+  wipe: null,
+  apart: false,
   playing: false,
   problem: null,
 } satisfies Partial<Session>;
@@ -131,7 +141,7 @@ const FRESH = {
 /** What is sent goes one after the other: each is made on what the one before it left. */
 let line: Promise<unknown> = Promise.resolve();
 
-function inLine<T>(act: () => Promise<T>): Promise<T> {
+export function inLine<T>(act: () => Promise<T>): Promise<T> {
   const done = line.then(act);
   line = done.catch(() => undefined);
   return done;
@@ -164,14 +174,12 @@ export const useSession = create<Session>((set, get) => {
     exposure: 0,
     rank: 0,
     scopes: false,
-    commenting: false,
-    before: false,
-    wipe: null,
+    aside: null,
     busy: false,
     overrides: [],
 
-    // a card or a matte that is opened takes the place of what is said
-    set: (part) => set(part.openCard || part.openMatte ? { commenting: false, ...part } : part),
+    // a card or a matte that is opened takes the place of what is said, and of what was done
+    set: (part) => set(part.openCard || part.openMatte ? { aside: null, ...part } : part),
 
     accept: (saved) =>
       set((old) => {
@@ -288,7 +296,7 @@ export const useSession = create<Session>((set, get) => {
           // a treatment, or a card that was sent behind something, is what is looked at next; else the new matte
           if (made.card)
             set({
-              commenting: false,
+              aside: null,
               openCard: made.card,
               openTreatment: made.treatment,
               openMatte: null,
@@ -296,7 +304,7 @@ export const useSession = create<Session>((set, get) => {
               before: false,
             });
           else if (made.matte)
-            set({ commenting: false, openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
+            set({ aside: null, openMatte: made.matte, lookingAt: { kind: "tint", name: made.matte } });
           return made.matte ?? null;
         } catch (error) {
           report(error);

@@ -4,6 +4,8 @@ import type { Card, Document, Treatment } from "../api/document";
 export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
 export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
 /** What a card that is looked at by itself is shown on. */
+/** What the picture is compared with: itself without the open treatment or card, what was rendered, or what it was. */
+export type Against = "treatment" | "card" | "beauty" | { revision: number };
 export type Ground = "black" | "grey" | "checks";
 export type LookingAt =
   | { kind: "picture" }

@@ -1,7 +1,10 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
 import { copy, duplicate, gather, isolate, paste } from "./cardEdits";
+import { toggleComments } from "./comments/CommentsButton";
+import { toggleHistory } from "./history/HistoryButton";
 import { useSession } from "./session";
 import { buildOf, buildPath, bundleOf, cardName, documentOf } from "./shotParts";
+import { FLIP, toggle } from "./viewer/compare";
 import { useView } from "./viewer/view";
 
 const ZOOM = Math.SQRT2;
@@ -63,8 +66,10 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("alt+right", () => walk(1), KEEP);
   useHotkeys("alt+shift+left", () => move(-1), KEEP);
   useHotkeys("alt+shift+right", () => move(1), KEEP);
-  useHotkeys("b", () => now().openTreatment && now().set({ before: !now().before, wipe: null }), THROUGH);
-  useHotkeys("shift+b", () => now().openTreatment && now().set({ wipe: now().wipe === null ? 0.5 : null }), THROUGH);
+  useHotkeys("b", () => toggle("flip"), THROUGH);
+  useHotkeys("shift+b", () => toggle("wipe"), THROUGH);
+  useHotkeys("d", () => toggle("apart"), THROUGH);
+  useHotkeys("h", () => now().set(toggleHistory(now().aside === "history")), THROUGH);
   useHotkeys("f", () => useView.getState().fit(), THROUGH);
   useHotkeys("1", () => useView.getState().oneToOne(), THROUGH);
   useHotkeys("+,=", () => useView.getState().zoom(ZOOM), TYPED);
@@ -73,7 +78,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("u", () => now().set({ rank: now().rank + 1 }), THROUGH);
   useHotkeys("p", () => now().set({ lookingAt: { kind: "picture" }, standing: null, channel: "colour" }), THROUGH);
   useHotkeys("s", () => now().set({ scopes: !now().scopes }), THROUGH);
-  useHotkeys("n", () => now().set({ commenting: !now().commenting, openComment: null, picking: null }), THROUGH);
+  useHotkeys("n", () => now().set(toggleComments(now().aside === "comments")), THROUGH);
   useHotkeys("i", isolate, THROUGH);
   useHotkeys("g", () => gather(), THROUGH);
   useHotkeys("mod+d", () => duplicate(), KEEP);
@@ -84,8 +89,8 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys(
     "esc",
     () => {
-      const { shot, lookingAt, standing, marked, inside, wipe, set } = now();
-      if (wipe !== null) set({ wipe: null });
+      const { shot, lookingAt, standing, marked, inside, wipe, before, apart, set } = now();
+      if (wipe !== null || before || apart) set(FLIP(false));
       else if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
       else if (standing) set({ standing: null });
       else if (marked.length) set({ marked: [] });

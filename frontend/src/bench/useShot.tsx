@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
+import { Refused } from "../api/client";
 import { sentence } from "../controls/sentence";
 import { useSession } from "./session";
 
@@ -15,7 +16,9 @@ export function useShot(): string | null {
   useEffect(() => {
     setProblem(null);
     load(Number(shotId)).catch((error: Error) => setProblem(error.message));
-    const timer = setInterval(() => follow().catch(() => undefined), FOLLOW_MS);
+    // a server that is away comes back; a shot that somebody deleted meanwhile does not by itself
+    const gone = (error: unknown) => error instanceof Refused && error.code === "no-shot" && setProblem(error.message);
+    const timer = setInterval(() => follow().catch(gone), FOLLOW_MS);
     return () => clearInterval(timer);
   }, [shotId, load, follow]);
   return problem;

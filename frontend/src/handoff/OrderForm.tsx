@@ -5,9 +5,12 @@ import { useSessionParts } from "../bench/session";
 import { cardsOf, documentOf, shownName } from "../bench/shotParts";
 import { useContents } from "../bench/useContents";
 import { Button } from "../controls/Button";
+import { Choice } from "../controls/Choice";
 import { report } from "../controls/notices";
+import { Ticked } from "../controls/Ticked";
 import { useLost } from "../lost/useLost";
 import { LostNote, MissingNote } from "./LostNote";
+import { MOVIES, type MovieKind } from "./movies";
 import { Radios } from "./Radios";
 
 type Request = Schemas["RenderRequest"];
@@ -18,10 +21,14 @@ const TYPES: Record<"exr" | "png", [NonNullable<Request["type"]>, string][]> = {
     ["float", "full float, linear"],
   ],
   png: [
-    ["8", "8 bit, sRGB"],
-    ["16", "16 bit, sRGB"],
+    ["8", "8 bit, through the view"],
+    ["16", "16 bit, through the view"],
   ],
 };
+const SPACES: [NonNullable<Request["space"]>, string][] = [
+  ["lin_rec709", "linear, BT.709"],
+  ["lin_ap1", "ACEScg: linear, AP1"],
+];
 const PACKS: [NonNullable<Request["pack"]>, string][] = [
   ["single", "one matte a file"],
   ["rgb", "three a file: red, green, blue"],
@@ -42,6 +49,9 @@ export function OrderForm() {
   const [type, setType] = useState<NonNullable<Request["type"]>>("half");
   const [what, setWhat] = useState(chosen.length ? "mattes:chosen" : "");
   const [pack, setPack] = useState<NonNullable<Request["pack"]>>("single");
+  const [movie, setMovie] = useState<MovieKind | "">("");
+  const [space, setSpace] = useState<NonNullable<Request["space"]>>("lin_rec709");
+  const [caption, setCaption] = useState(false);
   const [raise, setRaise] = useState(true);
   if (!shot) return null;
   const held = (source: string) => documentOf(shot).sources?.[source]?.missing === "hold";
@@ -73,6 +83,9 @@ export function OrderForm() {
             upto: part === "upto" ? one : undefined,
             mattes: wanted,
             pack,
+            movie: several ? undefined : movie || undefined,
+            caption: movie !== "" && wanted.length === 0 && caption,
+            space: kind === "exr" && wanted.length === 0 ? space : undefined,
             raise_alpha: raise,
           },
         }),
@@ -170,23 +183,26 @@ export function OrderForm() {
           <Radios name="type" choices={TYPES[kind]} value={type} onPick={setType} />
         </div>
       </fieldset>
-      {kind === "png" && wanted.length === 0 && (
-        <label className="flex gap-2">
-          <input
-            type="checkbox"
-            className="mt-0.5 h-[13px] w-[13px] shrink-0 accent-verdigris"
-            checked={raise}
-            onChange={(event) => setRaise(event.target.checked)}
-          />
-          <span className="flex flex-col gap-0.5">
-            Raise alpha by brightness
-            <span className="text-[11.5px] text-quiet">
-              {raise
-                ? "PNG holds no light without alpha: glow outside the elements gets as much alpha as it is bright."
-                : "Glow outside the elements is lost: PNG holds no light without alpha."}
-            </span>
+      {kind === "exr" && !wanted.length && (
+        <Choice label="Colours of EXR" value={space} options={SPACES} onChange={setSpace} />
+      )}
+      {!several && (
+        <Choice label="Movie of the frames" value={movie} options={[["", "none"], ...MOVIES]} onChange={setMovie} />
+      )}
+      {movie && !wanted.length && (
+        <Ticked on={caption} onTick={setCaption}>
+          Shot, frame and revision in its pictures
+        </Ticked>
+      )}
+      {kind === "png" && !wanted.length && (
+        <Ticked on={raise} onTick={setRaise}>
+          Raise alpha by brightness
+          <span className="text-[11.5px] text-quiet">
+            {raise
+              ? "PNG holds no light without alpha: glow outside the elements gets as much alpha as it is bright."
+              : "Glow outside the elements is lost: PNG holds no light without alpha."}
           </span>
-        </label>
+        </Ticked>
       )}
       <LostNote lost={lost} shotId={shot.id} />
       <MissingNote missing={missing} />
@@ -194,8 +210,8 @@ export function OrderForm() {
         {lost.length ? "Render all the same" : "Render"}
       </Button>
       <p className="text-[11.5px] text-quiet">
-        EXR holds linear light with its transparency. PNG gets the sRGB view. Mattes are written as they are, without a
-        view.
+        EXR holds linear light with its transparency. PNG and movies get the view of the shot. Mattes are written as
+        they are, without a view.
       </p>
     </form>
   );

@@ -1,12 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Download, Pause, RotateCw, X } from "lucide-react";
+import { Film, Pause, RotateCw, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { answer, api, type RenderData } from "../api/client";
 import { Button, IconButton } from "../controls/Button";
+import { Menu } from "../controls/Menu";
 import { report } from "../controls/notices";
 import { ProgressBar } from "../controls/ProgressBar";
 import { ago, megabytes } from "../controls/time";
 import { includes } from "../people/useMe";
+import { FetchLink } from "./FetchLink";
+import { MovieLine } from "./MovieLine";
+import { MOVIES, type MovieKind } from "./movies";
 import { StillView, stillAddress } from "./StillView";
 
 const STATES: Record<RenderData["state"], string> = {
@@ -30,9 +34,13 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
   const active = render.state === "queued" || render.state === "running";
   const done = render.done.length;
   const resumed = render.state === "failed" || render.state === "cancelled" || render.state === "paused";
-  const act = async (what: "cancel" | "retry" | "pause") => {
+  const joining = render.state === "running" && render.movie !== null && done === render.total;
+  const params = { path: { render_id: render.id } };
+  const act = (what: "cancel" | "retry" | "pause") => change(api.POST(`/api/renders/{render_id}/${what}`, { params }));
+  const join = (movie: MovieKind) => change(api.POST("/api/renders/{render_id}/movie", { params, body: { movie } }));
+  const change = async (asked: Parameters<typeof answer>[0]) => {
     try {
-      await answer(api.POST(`/api/renders/{render_id}/${what}`, { params: { path: { render_id: render.id } } }));
+      await answer(asked);
       queries.invalidateQueries({ queryKey: ["renders", render.shot_id] });
       queries.invalidateQueries({ queryKey: ["queue"] });
     } catch (error) {
@@ -79,6 +87,7 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
           <div className="value flex gap-x-4 flex-wrap pt-0.5 text-quiet [&>span]:whitespace-nowrap">
             <span>{render.total === 1 ? render.first : `${render.first}–${render.last}`}</span>
             <span>{render.type === "half" || render.type === "float" ? render.type : `${render.type} bit`}</span>
+            {render.space === "lin_ap1" && <span>ACEScg</span>}
             <span>revision {render.revision}</span>
             {render.bytes > 0 && <span>{megabytes(render.bytes)}</span>}
             {done > 0 && <span>{(render.seconds / done).toFixed(2)} s a frame</span>}
@@ -94,7 +103,9 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
             {inQueue?.left && <span className="text-text">{inQueue.left}</span>}
           </div>
         </div>
-        <span className={`w-20 text-right ${tone}`}>{render.cancelling ? "stopping" : STATES[render.state]}</span>
+        <span className={`w-20 text-right ${tone}`}>
+          {render.cancelling ? "stopping" : joining ? "joining" : STATES[render.state]}
+        </span>
         <span className="value w-14 text-right">
           {done}/{render.total}
         </span>
@@ -121,20 +132,32 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
               <X size={13} /> Cancel
             </Button>
           )}
+          {includes(render.role, "hand off") && render.state === "done" && render.joinable && (
+            <Menu
+              trigger={
+                <IconButton label={render.movie ? "Make another movie of it" : "Make a movie of it"}>
+                  <Film size={13} />
+                </IconButton>
+              }
+              sections={[{ choices: MOVIES.map(([kind, label]) => ({ key: kind, label, onPick: () => join(kind) })) }]}
+            />
+          )}
           {includes(render.role, "hand off") && done > 0 && !active && render.state !== "paused" && (
-            <a
-              href={address}
-              download
-              className="inline-flex h-[26px] items-center gap-1.5 rounded-sm bg-control px-2.5 hover:bg-raised"
-            >
-              <Download size={13} /> Fetch
-            </a>
+            <FetchLink address={address} title={render.total === 1 ? "fetch the frame" : "fetch all frames as one zip"}>
+              Fetch
+            </FetchLink>
           )}
         </div>
       </div>
       <div className="mt-2.5">
-        <ProgressBar label="Progress" done={done} total={render.total} failed={render.state === "failed"} />
+        <ProgressBar
+          label="Progress"
+          done={joining ? (render.movie?.joined ?? 0) : done}
+          total={render.total}
+          failed={render.state === "failed"}
+        />
       </div>
+      <MovieLine render={render} />
       {render.note && <p className="mt-2 text-quiet">{render.note}</p>}
       {render.message && (
         <p role="alert" className="mt-2 text-coral">

@@ -1,9 +1,9 @@
-import { ChevronLeft, ChevronRight, X } from "lucide-react";
-import { Dialog } from "radix-ui";
+import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useState } from "react";
 import type { RenderData } from "../api/client";
 import { IconButton } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
+import { WindowHead } from "./WindowHead";
 
 export const stillAddress = (render: RenderData, frame: number): string => `/api/renders/${render.id}/stills/${frame}`;
 
@@ -23,12 +23,11 @@ export function StillView({ render, onClose }: { render: RenderData; onClose: ()
         if (event.key === "ArrowRight") step(1);
       }}
     >
-      <div className="flex h-11 shrink-0 items-center gap-3 border-b border-line px-4">
-        <Dialog.Title className="font-semibold">{render.what}</Dialog.Title>
-        <span className="value text-quiet">
-          frame {frame} · revision {render.revision} · read from the file
-        </span>
-        <span className="flex-1" />
+      <WindowHead
+        title={render.what}
+        told={`frame ${frame} · revision ${render.revision} · read from the file`}
+        onClose={onClose}
+      >
         {last > 0 && (
           <>
             <IconButton label="Frame before (←)" onClick={() => step(-1)}>
@@ -42,10 +41,7 @@ export function StillView({ render, onClose }: { render: RenderData; onClose: ()
             </IconButton>
           </>
         )}
-        <IconButton label="Close (Esc)" look="ghost" onClick={onClose}>
-          <X size={15} />
-        </IconButton>
-      </div>
+      </WindowHead>
       <div className="min-h-0 flex-1 bg-stage p-3">
         <img
           src={stillAddress(render, frame)}

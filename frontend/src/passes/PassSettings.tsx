@@ -1,18 +1,32 @@
-import type { ReactNode } from "react";
 import { type PassSetting, PICTURE_KINDS, sourcesOf } from "../api/document";
 import { useModels } from "../api/models";
 import { type Edit, useSessionParts } from "../bench/session";
+import { useContents } from "../bench/useContents";
 import { Button } from "../controls/Button";
+import { Choice } from "../controls/Choice";
+import { Ticked } from "../controls/Ticked";
 import type { PassEntry } from "./groups";
 import { passEdits } from "./remedies";
 
 const MEANINGS = { light: "lit", shadow: "shadow", taken: "light taken away" } as const;
+const SPACES: Record<string, string> = {
+  lin_rec709: "linear, BT.709",
+  lin_ap1: "ACEScg: linear, AP1",
+  lin_ap0: "ACES2065-1: linear, AP0",
+  lin_rec2020: "linear, BT.2020",
+  lin_p3d65: "linear, P3 D65",
+  srgb_tx: "sRGB curve",
+  display: "made for a display: the view",
+  film_log: "film log",
+  raw: "values as they are",
+};
 const FACTORS = { file: "as the format says", multiply: "not yet", as_is: "already" } as const;
 type Props = { looked: PassEntry; all: PassEntry[] };
 
 /** How a pass is read: its kind, where its alpha comes from, what its values mean. */
 export function PassSettings({ looked, all }: Props) {
   const { shot, edit } = useSessionParts("shot", "edit");
+  const told = useContents()?.sources.find((one) => one.name === looked.source)?.primaries;
   const kinds = useModels()?.pass_kinds ?? [looked.kind];
   if (!shot) return null;
   const source = sourcesOf(shot.document)[looked.source];
@@ -64,17 +78,29 @@ export function PassSettings({ looked, all }: Props) {
           options={Object.entries(FACTORS)}
         />
       )}
-      <Switch
-        label="mend impossible pixels"
-        on={now.repair ?? false}
-        onChange={(repair) => set({ repair }, repair ? "mended" : "not mended")}
-      />
-      {looked.kind.endsWith("_index") && (
-        <Switch
-          label="whole numbers by majority"
-          on={now.round ?? false}
-          onChange={(round) => set({ round }, round ? "rounded" : "not rounded")}
+      {PICTURE_KINDS.includes(looked.kind) && (
+        <Choice
+          label={`colours of ${looked.source}, all of it`}
+          value={source?.colour ?? "auto"}
+          onChange={(colour) =>
+            edit(
+              [{ op: "set", path: ["sources", looked.source, "colour"], value: colour }],
+              `colours of ${looked.source}: ${SPACES[colour] ?? "as the file says"}`,
+            )
+          }
+          options={[
+            ["auto", told ? `as the file says: ${SPACES[told] ?? "its own primaries"}` : "automatic"],
+            ...Object.entries(SPACES),
+          ]}
         />
+      )}
+      <Ticked on={now.repair ?? false} onTick={(repair) => set({ repair }, repair ? "mended" : "not mended")}>
+        <span className="text-quiet">mend impossible pixels</span>
+      </Ticked>
+      {looked.kind.endsWith("_index") && (
+        <Ticked on={now.round ?? false} onTick={(round) => set({ round }, round ? "rounded" : "not rounded")}>
+          <span className="text-quiet">whole numbers by majority</span>
+        </Ticked>
       )}
       {attached && (
         <div className="mt-2 border-t border-line pt-3">
@@ -87,49 +113,5 @@ export function PassSettings({ looked, all }: Props) {
         </div>
       )}
     </aside>
-  );
-}
-
-type ChoiceProps = { label: string; value: string; options: [string, string][]; onChange: (value: string) => void };
-
-export function Choice({ label, value, options, onChange }: ChoiceProps) {
-  return (
-    <Row label={label}>
-      <select
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-        className="h-7 w-full min-w-0 rounded-sm bg-control px-2 text-text"
-      >
-        {options.map(([key, text]) => (
-          <option key={key} value={key}>
-            {text}
-          </option>
-        ))}
-      </select>
-    </Row>
-  );
-}
-
-function Row({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is what it is given
-    <label className="flex flex-col gap-1 text-quiet">
-      {label}
-      {children}
-    </label>
-  );
-}
-
-function Switch({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-2 text-quiet">
-      <input
-        type="checkbox"
-        className="accent-verdigris"
-        checked={on}
-        onChange={(event) => onChange(event.target.checked)}
-      />
-      {label}
-    </label>
   );
 }

@@ -1,8 +1,8 @@
 import { useModels } from "../api/models";
 import { useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
+import { Choice } from "../controls/Choice";
 import type { PassEntry } from "./groups";
-import { Choice } from "./PassSettings";
 import { severalPassEdits } from "./remedies";
 
 /** What can be set for all chosen passes at once, as one step. */

@@ -5,12 +5,19 @@ import { answer, api, type ShotState } from "../api/client";
 import { type Edit, tab, useSession } from "../bench/session";
 import { documentOf } from "../bench/shotParts";
 import { Button } from "../controls/Button";
+import { Choice } from "../controls/Choice";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
 import { sentence } from "../controls/sentence";
 
 type Fps = number | [number, number];
-type Draft = { name: string; first: string; last: string; fps: string; width: string; height: string };
+type Draft = { name: string; first: string; last: string; fps: string; width: string; height: string; view: View };
+type View = "srgb" | "aces";
+
+const VIEWS: [View, string][] = [
+  ["srgb", "sRGB: light of 1 is white"],
+  ["aces", "ACES 2.0: highlights roll off"],
+];
 
 const rateText = (fps: Fps): string => (Array.isArray(fps) ? fps.join("/") : String(fps));
 
@@ -52,6 +59,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     fps: rateText(format.fps),
     width: String(format.width),
     height: String(format.height),
+    view: documentOf(shot).colour?.view ?? "srgb",
   };
   const [draft, setDraft] = useState(before);
   const fps = rateFrom(draft.fps);
@@ -73,14 +81,17 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     if (draft.name.trim() !== shot.name) edits.push({ op: "set", path: ["name"], value: draft.name.trim() });
     const next = { ...format, ...numbers, fps };
     if (JSON.stringify(next) !== JSON.stringify(format)) edits.push({ op: "set", path: ["format"], value: next });
+    if (draft.view !== before.view) edits.push({ op: "set", path: ["colour", "view"], value: draft.view });
     if (edits.length) {
       const session = useSession.getState();
       const words =
         edits.length > 1
-          ? "name and format of the shot"
+          ? "name, format and view of the shot"
           : draft.name.trim() !== shot.name
             ? `call the shot ${draft.name.trim()}`
-            : `format ${draft.width}×${draft.height}, ${draft.first} to ${draft.last}`;
+            : draft.view !== before.view
+              ? `view ${draft.view === "aces" ? "ACES 2.0" : "sRGB"}`
+              : `format ${draft.width}×${draft.height}, ${draft.first} to ${draft.last}`;
       try {
         const saved = await answer(
           api.POST("/api/shots/{shot_id}/edits", {
@@ -120,9 +131,12 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
         {field("Width", "width")}
         {field("Height", "height")}
         {field("Frames a second", "fps")}
+        <Choice label="View" value={draft.view} options={VIEWS} onChange={(view) => setDraft({ ...draft, view })} />
       </div>
       <p className="px-5 pb-3 text-quiet">
-        A picture of another size than its sources shows them from its upper left corner; keys stay at their frames.
+        A picture of another size than its sources shows them from its upper left corner; keys stay at their frames. The
+        view is how light is shown, and how PNG and movies are written; a source of pictures that were made for a
+        display can be read by it.
       </p>
       <div className="flex items-center justify-end gap-2 border-t border-line px-5 py-3">
         {wrong && (

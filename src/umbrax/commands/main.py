@@ -7,7 +7,7 @@ import typer
 
 from umbrax.core.errors import UmbraxError
 
-from . import inspecting, people, remote, rendering, running
+from . import inspecting, people, remote, remote_renders, rendering, running
 from .printing import print_json
 
 app = typer.Typer(
@@ -18,6 +18,7 @@ app = typer.Typer(
 )
 for part in (inspecting, rendering, running):
     app.add_typer(part.app)
+remote.app.add_typer(remote_renders.app)
 app.add_typer(remote.app, name="remote")
 app.add_typer(people.app, name="people")
 

@@ -8,14 +8,13 @@ import typer
 
 from umbrax.core.errors import UmbraxError
 
-from .printing import Frames, Json, Scale, print_json, scale_of
+from .printing import Json, Scale, print_json, scale_of
 
 if TYPE_CHECKING:
     from umbrax.remote.server import Server
 
 app = typer.Typer(no_args_is_help=True, help="A server, from any machine: UMBRAX_SERVER is its address, UMBRAX_TOKEN lets in.")
 ShotName = Annotated[str, typer.Argument(metavar="SHOT", help="Its number, its name, or SHOW/NAME.")]
-Number = Annotated[int, typer.Argument(metavar="RENDER", help="The number of the render.")]
 
 
 @app.callback()
@@ -28,7 +27,7 @@ def server_of(
     context.obj = (server, token)
 
 
-def _server(context: typer.Context) -> "Server":
+def server_here(context: typer.Context) -> "Server":
     from umbrax.remote.server import Server
 
     return Server(*context.obj)
@@ -37,7 +36,7 @@ def _server(context: typer.Context) -> "Server":
 @app.command()
 def shots(context: typer.Context, as_json: Json = False) -> None:
     """The shots that you may look at, with their numbers."""
-    found = [(show, shot) for show in _server(context).get("/shows")["shows"] for shot in show["shots"]]
+    found = [(show, shot) for show in server_here(context).get("/shows")["shows"] for shot in show["shots"]]
     for show, shot in found:
         if as_json:
             keys = ("id", "name", "show", "revision", "first", "last", "fps", "width", "height", "problem")
@@ -52,8 +51,8 @@ def shots(context: typer.Context, as_json: Json = False) -> None:
 @app.command()
 def document(context: typer.Context, shot: ShotName, as_json: Json = False) -> None:
     """The document of a shot as it is now, to be kept or rendered with 'umbrax render' where its sources are; --json in one line."""
-    server = _server(context)
-    found = server.get(f"/shots/{_found(server, shot)['id']}")["document"]
+    server = server_here(context)
+    found = server.get(f"/shots/{find_shot(server, shot)['id']}")["document"]
     if as_json:
         print_json(found)
     else:
@@ -69,7 +68,7 @@ def take_in(
     as_json: Json = False,
 ) -> None:
     """Bring files to the server, and make a shot of them with a first build."""
-    server = _server(context)
+    server = server_here(context)
     folder, count = _brought(server, paths, as_json)
     made = server.post("/take-in", {"show": show, "shot": shot, "paths": [folder]})
     if as_json:
@@ -87,8 +86,8 @@ def add(
     as_json: Json = False,
 ) -> None:
     """Bring files to the server, and make them sources of a shot that is there; it can be undone in the page as one step."""
-    server = _server(context)
-    found = _found(server, shot)
+    server = server_here(context)
+    found = find_shot(server, shot)
     folder, count = _brought(server, paths, as_json)
     before = server.get(f"/shots/{found['id']}")
     order = {"base": before["revision"], "gesture": Path(folder).name, "paths": [folder], "build": cards}
@@ -116,8 +115,8 @@ def look(
 
     if out.suffix.lower() != ".png":
         raise UmbraxError("bad-type", f"a look is a PNG, and {out.name!r} is none; give it a name that ends in .png")
-    server = _server(context)
-    found = _found(server, shot)
+    server = server_here(context)
+    found = find_shot(server, shot)
     what = {"kind": "matte", "name": matte} if matte else {"kind": "picture", "card": upto}
     order = {"revision": found["revision"], "frame": frame, "scale": scale_of(scale), "format": "png"}
     problem = keep_look(server, found["id"], what | order, out)
@@ -127,102 +126,6 @@ def look(
         typer.echo(str(out))
         if problem:
             typer.echo(f"umbrax: left out: {problem}", err=True)
-
-
-@app.command()
-def render(
-    context: typer.Context,
-    shot: ShotName,
-    frames: Frames = "",
-    format_: Annotated[str, typer.Option("--format", help="exr or png.")] = "exr",
-    type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG.")] = None,
-    upto: Annotated[str | None, typer.Option(help="Stop after this card.")] = None,
-    matte: Annotated[list[str] | None, typer.Option(help="Write this matte instead; again for each.")] = None,
-    pack: Annotated[str, typer.Option(help="Several mattes: single, rgb, rgba, or named.")] = "single",
-    priority: Annotated[int, typer.Option(min=-9, max=9, help="Renders of a higher one are done first.")] = 0,
-    follow: Annotated[bool, typer.Option(help="Wait until it is done; exits 1 where it is not.")] = False,
-    into: Annotated[Path | None, typer.Option(help="Fetch its frames into this folder as they are done; follows it.")] = None,
-    as_json: Json = False,
-) -> None:
-    """Put a render of a shot into the server's queue."""
-    server = _server(context)
-    found = _found(server, shot)
-    order = {"revision": found["revision"], "frames": frames, "format": format_, "type": type_, "upto": upto, "mattes": matte or []}
-    ordered = server.post(f"/shots/{found['id']}/renders", order | {"pack": pack})
-    if priority:
-        ordered = server.post(f"/renders/{ordered['id']}/priority", {"priority": priority})
-    if as_json:
-        print_json({"render": ordered["id"], "shot": found["id"], "revision": ordered["revision"], "frames": ordered["total"]})
-    else:
-        typer.echo(f"render {ordered['id']}: {ordered['total']} frames of {found['show']}/{found['name']}, revision {ordered['revision']}")
-    if follow or into:
-        _follow(server, ordered, into, as_json)
-
-
-@app.command()
-def follow(
-    context: typer.Context,
-    render: Number,
-    into: Annotated[Path | None, typer.Option(help="Fetch its frames into this folder as they are done.")] = None,
-    as_json: Json = False,
-) -> None:
-    """Wait until a render is done; exits 1 where it fails or is stopped."""
-    server = _server(context)
-    _follow(server, server.get(f"/renders/{render}"), into, as_json)
-
-
-@app.command()
-def fetch(context: typer.Context, render: Number, folder: Path, as_json: Json = False) -> None:
-    """Bring the frames of a render that are done into a folder; those that are there already are left as they are."""
-    server = _server(context)
-    row = server.get(f"/renders/{render}")
-    if not row["done"]:
-        raise UmbraxError("no-file", f"no frame of render {render} is done yet; follow it with --into")
-    _fetch(server, row, row["done"], folder, as_json)
-
-
-@app.command()
-def queue(context: typer.Context, as_json: Json = False) -> None:
-    """What waits, what is being made, and by which workers."""
-    told = _server(context).get("/queue")
-    if as_json:
-        print_json(told)
-        return
-    for row in told["renders"]:
-        left = f", {_duration(row['seconds_left'])} left" if row["seconds_left"] is not None else ""
-        typer.echo(f"{row['id']:5}  {row['show']}/{row['shot']}  {row['what']}  {_state(row)}{left}")
-    for one in told["workers"]:
-        doing = f"frame {one['frame']} of render {one['render_id']}" if one["render_id"] else "a check-up" if one["checkup"] else "nothing"
-        speed = f", {one['seconds_a_frame']:.1f} s a frame" if one["seconds_a_frame"] else ""
-        typer.echo(f"       worker {one['name']}  {doing if one['here'] else 'gone'}{speed}")
-    if not told["renders"]:
-        typer.echo("no render waits")
-
-
-@app.command()
-def cancel(context: typer.Context, render: Number, as_json: Json = False) -> None:
-    """Stop a render; the frames that are done stay."""
-    _order(context, render, "cancel", as_json)
-
-
-@app.command()
-def pause(context: typer.Context, render: Number, as_json: Json = False) -> None:
-    """Let a render rest."""
-    _order(context, render, "pause", as_json)
-
-
-@app.command()
-def retry(context: typer.Context, render: Number, as_json: Json = False) -> None:
-    """Go on with a render that rests, failed or was stopped: only what is missing is made."""
-    _order(context, render, "retry", as_json)
-
-
-def _order(context: typer.Context, render: int, what: str, as_json: bool) -> None:
-    row = _server(context).post(f"/renders/{render}/{what}")
-    if as_json:
-        print_json(_told(row))
-    else:
-        typer.echo(f"render {row['id']}: {_state(row)}")
 
 
 def _brought(server: "Server", paths: list[Path], as_json: bool) -> tuple[str, int]:
@@ -236,40 +139,7 @@ def _brought(server: "Server", paths: list[Path], as_json: bool) -> tuple[str, i
     return f"{server.get('/media', path='')['uploads']}/{batch}", len(files)
 
 
-def _follow(server: "Server", row: dict[str, Any], into: Path | None, as_json: bool) -> None:
-    from umbrax.remote.following import follow
-
-    fetched: set[int] = set()
-
-    def moved(now: dict[str, Any]) -> None:
-        if as_json:
-            print_json(_told(now))
-        else:
-            typer.echo(f"render {now['id']}: {_state(now)}", err=True)
-        if into:
-            _fetch(server, now, [frame for frame in now["done"] if frame not in fetched], into, as_json)
-            fetched.update(now["done"])
-
-    try:
-        ended = follow(server, row, moved)
-    except KeyboardInterrupt:
-        typer.echo(f"umbrax: render {row['id']} goes on; 'umbrax remote cancel {row['id']}' stops it", err=True)
-        raise
-    if ended["state"] != "done":
-        raise UmbraxError("render-ended", f"render {ended['id']} {_state(ended)}: {ended['message'] or 'somebody stopped it'}")
-
-
-def _fetch(server: "Server", row: dict[str, Any], frames: list[int], folder: Path, as_json: bool) -> None:
-    from umbrax.remote.fetching import fetch_frames
-
-    for one in fetch_frames(server, row, frames, folder):
-        if as_json:
-            print_json({"frame": one.frame, "file": str(one.path), "fresh": one.fresh})
-        else:
-            typer.echo(f"{one.path}{'' if one.fresh else '  (there already)'}")
-
-
-def _found(server: "Server", wanted: str) -> dict[str, Any]:
+def find_shot(server: "Server", wanted: str) -> dict[str, Any]:
     """A shot by its number, its name, or its show's and its name."""
     shows = server.get("/shows")["shows"]
     pairs = [(f"{show['name']}/{shot['name']}", shot) for show in shows for shot in show["shots"]]
@@ -281,20 +151,3 @@ def _found(server: "Server", wanted: str) -> dict[str, Any]:
         raise UmbraxError("no-shot", f"no shot {wanted!r} that you may look at; 'umbrax remote shots' lists them")
     one: dict[str, Any] = found[0]
     return one
-
-
-def _told(row: dict[str, Any]) -> dict[str, Any]:
-    return {
-        "render": row["id"], "state": row["state"], "done": len(row["done"]), "of": row["total"], "failed": row["failed"],
-        "message": row["message"],
-    }  # fmt: skip
-
-
-def _state(row: dict[str, Any]) -> str:
-    failed = f", {len(row['failed'])} failed" if row["failed"] else ""
-    return f"{row['state']}, {len(row['done'])} of {row['total']} frames{failed}"
-
-
-def _duration(seconds: float) -> str:
-    minutes, rest = divmod(round(seconds), 60)
-    return f"{minutes} min {rest} s" if minutes else f"{rest} s"

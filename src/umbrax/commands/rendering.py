@@ -27,36 +27,45 @@ app = typer.Typer()
 @app.command()
 def render(
     shot: Path,
-    out: Annotated[str, typer.Option(help="File name, with {frame:04d} for more than one frame.")],
+    out: Annotated[str, typer.Option(help="File name, with {frame:04d} for more than one frame; .mp4 or .mov for a movie.")],
     frames: Frames = "",
     scale: Scale = "1",
     upto: Annotated[str | None, typer.Option(help="Stop after this card.")] = None,
     matte: Annotated[str | None, typer.Option(help="Write this matte instead, as one channel.")] = None,
-    view: Annotated[str, typer.Option(help="The view of PNG, TIFF and JPEG.")] = "srgb",
-    type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
+    view: Annotated[str | None, typer.Option(help="The view of PNG, TIFF, JPEG and movies: srgb or aces; that of the shot by default.")] = None,
+    type_: Annotated[
+        str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF; prores_422 or prores_4444 for .mov.")
+    ] = None,
     raise_alpha: Annotated[
         bool, typer.Option(help="In PNG and TIFF, alpha is at least as large as the light is bright, so that glow stays.")
     ] = True,
+    caption: Annotated[bool, typer.Option("--caption", help="Write the shot's name and the frame into the pictures of a movie.")] = False,
+    space: Annotated[str, typer.Option(help="The primaries of EXR: lin_rec709, or lin_ap1 (ACEScg).")] = "lin_rec709",
     as_json: Json = False,
 ) -> None:
-    """Render frames of a shot document to files."""
+    """Render frames of a shot document to files, or to a movie."""
+    from umbrax.core.views import VIEWS, View
+    from umbrax.media.movie_writing import ends_as_movie
     from umbrax.media.sequences import frame_range
     from umbrax.render.lost import find_lost
+    from umbrax.render.movie import render_movie
     from umbrax.render.output import RenderOrder, render_frames
     from umbrax.settings import read_settings
 
-    if view != "srgb":
-        raise UmbraxError("bad-view", f"unknown view {view!r}; use srgb")
+    chosen: View | None = next((known for known in VIEWS if known == view), None)
+    if view is not None and chosen is None:
+        raise UmbraxError("bad-view", f"unknown view {view!r}; use {' or '.join(VIEWS)}")
     document = read_shot(shot)
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
-    order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale), raise_alpha)
+    order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale), raise_alpha, space, chosen, caption)
     engine, roots = _engine(settings), [shot.resolve().parent, *settings.media]
     lost = find_lost(document, engine.reader(document, roots))
     for one in lost:
         typer.echo(f"umbrax: {one.message}", err=True)
     done, glow = 0, False
-    for rendered in _in_words(document, render_frames(engine, document, roots, order)):
+    write = render_movie if ends_as_movie(Path(out)) else render_frames
+    for rendered in _in_words(document, write(engine, document, roots, order)):
         done += 1
         glow = glow or rendered.glow
         if as_json:

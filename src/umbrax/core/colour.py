@@ -1,4 +1,4 @@
-"""Transfer functions, luma weights and the view.
+"""Transfer functions, primaries, luma weights and the view.
 
 Working space is scene-linear light with BT.709 primaries.
 """
@@ -12,6 +12,21 @@ from .kernels import view
 
 # Recommendation ITU-R BT.709-6, item 3.2: luma from linear R, G, B
 LUMA_BT709 = (0.2126, 0.7152, 0.0722)
+
+# red, green, blue and white in CIE 1931 x, y
+Chromaticities = tuple[float, float, float, float, float, float, float, float]
+D65, ACES_WHITE = (0.3127, 0.3290), (0.32168, 0.33767)
+PRIMARIES: dict[str, Chromaticities] = {
+    "lin_rec709": (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, *D65),  # Recommendation ITU-R BT.709-6, items 1.3 and 1.4
+    "lin_ap1": (0.713, 0.293, 0.165, 0.830, 0.128, 0.044, *ACES_WHITE),  # Academy S-2014-004
+    "lin_ap0": (0.7347, 0.2653, 0.0, 1.0, 0.0001, -0.077, *ACES_WHITE),  # SMPTE ST 2065-1:2012
+    "lin_rec2020": (0.708, 0.292, 0.170, 0.797, 0.131, 0.046, *D65),  # Recommendation ITU-R BT.2020-2, table 3
+    "lin_p3d65": (0.680, 0.320, 0.265, 0.690, 0.150, 0.060, *D65),  # SMPTE EG 432-1:2010
+}
+WORKING = "lin_rec709"
+SAME = 5e-4  # chromaticities that are no farther apart than this are the same, written with fewer digits
+# cone responses of the linear Bradford transform, ICC.1:2010, annex E
+BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
 
 FILM_BLACK, FILM_WHITE = 95, 685  # codes of 10 bits
 
@@ -42,6 +57,34 @@ def linear_from_film_log(code: Floats) -> Floats:
     relative = 10 ** ((np.asarray(code, np.float64) * 1023 - FILM_WHITE) * 0.002 / 0.6)
     black = 10 ** ((FILM_BLACK - FILM_WHITE) * 0.002 / 0.6)
     return np.asarray((relative - black) / (1 - black), code.dtype)
+
+
+def _xyz(x: float, y: float) -> NDArray[np.float64]:
+    return np.array([x / y, 1.0, (1 - x - y) / y])
+
+
+def _to_xyz(of: Chromaticities) -> NDArray[np.float64]:
+    """From RGB to XYZ by SMPTE RP 177-1993: the columns are the primaries, scaled so that their sum is the white."""
+    columns = np.array([[x, y, 1 - x - y] for x, y in (of[0:2], of[2:4], of[4:6])]).T
+    scaled: NDArray[np.float64] = columns * np.linalg.solve(columns, _xyz(*of[6:8]))
+    return scaled
+
+
+@cache
+def primaries_matrix(given: Chromaticities, wanted: Chromaticities = PRIMARIES[WORKING]) -> NDArray[np.float32] | None:
+    """From linear light of some primaries to that of others, `float32[3, 3]`; whites become one another by Bradford's transform.
+
+    None where both are the same, and where what is given is no set of primaries (OpenEXR files may hold anything).
+    """
+    if max(abs(a - b) for a, b in zip(given, wanted, strict=True)) <= SAME:
+        return None
+    red, green, blue, white = (np.array(given[i : i + 2]) for i in (0, 2, 4, 6))
+    area = float((green - red)[0] * (blue - red)[1] - (green - red)[1] * (blue - red)[0])
+    if not np.isfinite(given).all() or abs(area) < 1e-3 or white[1] <= 0:
+        return None
+    cones, goal = BRADFORD @ _xyz(*given[6:8]), BRADFORD @ _xyz(*wanted[6:8])
+    adapted = np.linalg.inv(BRADFORD) @ np.diag(goal / cones) @ BRADFORD
+    return np.ascontiguousarray(np.linalg.inv(_to_xyz(wanted)) @ adapted @ _to_xyz(given), np.float32)
 
 
 @cache

@@ -1,66 +1,26 @@
 """The work of a render job: a chunk of frames, one by one; cancellable, and going on where a killed worker stopped."""
 
-import time
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import structlog
 
 from umbrax.core.document.bakes import link_bake
-from umbrax.core.document.shot import Shot
 from umbrax.core.errors import Cancelled, UmbraxError, Where
 from umbrax.render.lost import find_lost
-from umbrax.render.matte_files import MatteOrder, write_frames
-from umbrax.render.output import RenderOrder, render_frames
 from umbrax.store import renders
 from umbrax.store.database import Database
 from umbrax.store.shots import edit_shot, get_revision, get_shot
 
 from .failing import unexpected
 from .hands import Hands
+from .joining import join_movie
+from .order import Order
 from .written import is_whole, left_of, sweep
 
-LOOK_EVERY = 0.5
 MOST_TOLD = 1000
 HOPELESS = ("disk-full", "cannot-write", "no-permission", "bad-ending", "bad-type")  # no other frame would fare better
-
-
-@dataclass(frozen=True)
-class Done:
-    """A frame that was written, in one file or several."""
-
-    files: tuple[Path, ...]
-    seconds: float
-    note: str = ""
-
-
-@dataclass
-class Order:
-    """A render as this worker sees it: the shot with its files where they are on this machine."""
-
-    hands: Hands
-    row: renders.RenderRow
-    shot: Shot
-    roots: list[Path]
-    folder: Path
-    looked: float = field(default_factory=time.monotonic)
-
-    def watch(self) -> None:
-        """Say twice a second that the render is being worked at; raises Cancelled where it is to stop."""
-        if time.monotonic() - self.looked > LOOK_EVERY:
-            self.looked = time.monotonic()
-            if renders.stop_asked(self.hands.database, self.row.id):
-                raise Cancelled
-
-    def write(self, frame: int) -> Done:
-        engine, row, out = self.hands.engine, self.row, str(self.folder / self.row.file_name)
-        if row.pack is not None:
-            mattes = MatteOrder((frame,), out, tuple(row.mattes), row.pack, row.pixel_type)  # type: ignore[arg-type]
-            matte = next(iter(write_frames(engine, self.shot, self.roots, mattes, watch=self.watch)))
-            return Done(tuple(file.path for file in matte.files), matte.seconds)
-        order = RenderOrder((frame,), out, row.upto, None, row.pixel_type, raise_alpha=row.raise_alpha)
-        written = next(iter(render_frames(engine, self.shot, self.roots, order, watch=self.watch)))
-        return Done((written.file,), written.seconds, order.glow_note if written.glow else "")
 
 
 def run_render(hands: Hands, render_id: int, frames: list[int] | None = None) -> None:
@@ -75,14 +35,16 @@ def run_render(hands: Hands, render_id: int, frames: list[int] | None = None) ->
     log = structlog.get_logger().bind(render=render_id)
     row = renders.get_render(database, render_id)
     try:
-        _write_all(_ordered(hands, row), sorted(set(row.frames if frames is None else frames)))
+        order = _ordered(hands, row)
+        _write_all(order, sorted(set(row.frames if frames is None else frames)))
+        without_movie = _joined(order)
     except Cancelled:
         renders.stopped(database, render_id)
         log.info("render stopped")
         return
     finally:
         hands.report.rests()
-    ended = renders.end(database, render_id)
+    ended = renders.end(database, render_id, without_movie)
     if ended:
         sweep(hands.folders.local(row.folder))
         log.info("render ended", state=ended, frames=len(row.frames))
@@ -92,6 +54,22 @@ def run_render(hands: Hands, render_id: int, frames: list[int] | None = None) ->
 
 def _ordered(hands: Hands, row: renders.RenderRow) -> Order:
     return Order(hands, row, hands.shot_of(row.shot_id, row.revision), hands.roots_of(row.shot_id), hands.folders.local(row.folder))
+
+
+def _joined(order: Order) -> dict[str, Any] | None:
+    """Make the movie that the render asks for, where its frames are there; why it could not be made."""
+    try:
+        join_movie(order)
+    except Cancelled:
+        raise
+    except UmbraxError as error:
+        if error.code == "no-database":
+            raise
+        return error.payload()
+    except Exception as error:
+        structlog.get_logger().exception("a movie failed unexpectedly", render=order.row.id)
+        return unexpected(error, "render").payload()
+    return None
 
 
 def _write_all(order: Order, frames: list[int]) -> None:

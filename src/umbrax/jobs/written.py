@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from umbrax.media.movie_writing import CODINGS
 from umbrax.media.sequences import path_of_frame
 from umbrax.media.writing import is_unfinished
 from umbrax.store.renders import RenderRow
@@ -27,6 +28,12 @@ def left_of(row: RenderRow, folder: Path | None = None) -> list[int]:
     """The frames still to do."""
     noted = dict(zip(row.done, row.written, strict=True))
     return [frame for frame in row.frames if not is_whole(row, frame, noted.get(frame), folder)]
+
+
+def movie_of(row: RenderRow, folder: Path | None = None) -> Path:
+    """The movie of a render that asks for one."""
+    assert row.movie is not None
+    return (folder or Path(row.folder)) / (row.file_name.split(".", 1)[0] + CODINGS[row.movie].ending)  # type: ignore[index]
 
 
 def sweep(folder: Path) -> None:

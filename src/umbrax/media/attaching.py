@@ -6,11 +6,11 @@ import numpy as np
 
 from umbrax.core.picture import Window
 
+from .codes import TOPS
 from .fastcopies import FastCopies, planes_on
 from .file_info import FileInfo
 from .finding import Found
 from .grouping import passes_by_name
-from .reader import TOPS
 from .recognise import recognise
 
 NEAR_END = 0.02  # how far from 0 or 1 a value of a matte may lie

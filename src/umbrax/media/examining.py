@@ -15,12 +15,14 @@ from umbrax.core.plan.reader import FrameInfo
 from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, takes_backdrop
+from .codes import TOPS
 from .fastcopies import FastCopies, ranks_on
 from .file_info import widest_type
 from .gathering import SourceFiles, SourceFrame
 from .opening import check_there
 from .places import frames_at, moves
-from .reader import TOPS, MediaReader
+from .primaries import told_primaries
+from .reader import MediaReader
 from .sequences import frames_named, is_pattern
 
 Watch = Callable[[], None]
@@ -38,7 +40,8 @@ class FileFrame:
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
         self.unassociated: Container[str] = {name for name, placed in frame.placed.items() if placed.found.unassociated}
         tag = "film_log" if frame.main.film_log else frame.main.colour_tag
-        self.tags: Mapping[str, str] = {"colour_space": tag} if tag and self._source.colour == "auto" else {}
+        told = {"colour_space": tag, "primaries": told_primaries(frame.main)}
+        self.tags: Mapping[str, str] = {name: text for name, text in told.items() if text and self._source.colour == "auto"}
         self.associated: Container[str] = {name for name, setting in self._source.passes.items() if setting.association != "file"}
 
     def _there(self, info: FrameInfo) -> FrameInfo:

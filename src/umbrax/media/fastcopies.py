@@ -193,9 +193,9 @@ class FastCopies:
             while self._mapped.total() > limit() // 3 and len(self._open) > 1:
                 self._mapped.pop(self._open.popitem(last=False)[0], None)
 
-    def reduced(self, copy: PassCopy, n: int, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
-        """A light pass at 1/n as `float32[h, w, c]`, made when it is asked for the first time and kept beside the copy."""
-        path = copy.place.with_name(f"{copy.place.name}.{n}.npy")
+    def reduced(self, copy: PassCopy, how: str, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
+        """A light pass at 1/n, `how` it is called, as `float32[h, w, c]`, made when it is asked for the first time and kept beside the copy."""
+        path = copy.place.with_name(f"{copy.place.name}.{how}.npy")
         with contextlib.suppress(OSError, ValueError):
             kept: NDArray[np.float32] = np.load(path, mmap_mode="c")
             return kept

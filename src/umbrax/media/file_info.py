@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from umbrax.core.colour import Chromaticities
 from umbrax.core.picture import Window
 from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
 
@@ -52,6 +53,7 @@ class FileInfo:
     compression: str = ""
     colour_tag: str = ""
     film_log: bool = False  # codes are logarithmic densities, as the header says
+    chromaticities: Chromaticities | None = None  # of its primaries and white, as the header says
     frame: int | None = None  # of a movie
     notes: dict[str, str] = field(default_factory=dict)
 

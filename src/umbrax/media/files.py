@@ -12,6 +12,7 @@ from .channels import by_file_name, orientation_of, passes_of_part, turned, uniq
 from .file_info import FileInfo
 from .id_layers import id_layers
 from .opening import as_text, bad_file, identity_of, open_input, reading
+from .primaries import told_chromaticities
 
 LARGEST_BYTES = 16 << 30
 FILM_LOG = ("Logarithmic", "Printing density")  # transfer characteristics of SMPTE ST 268
@@ -45,7 +46,7 @@ def inspect(path: Path) -> FileInfo:
             passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(unique(passes)), ids, as_text(first.getattribute("compression") or ""),
             as_text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
-            str(first.getattribute("dpx:Transfer")) in FILM_LOG, notes=notes,
+            str(first.getattribute("dpx:Transfer")) in FILM_LOG, told_chromaticities(first), notes=notes,
         )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from .file_info import FileInfo, FilePass, widest_type
 from .files import inspect
 from .movies import decode_frame, inspect_movie, is_movie
 from .places import file_at, frames_at
+from .primaries import told_primaries
 from .sequences import frames_named
 
 
@@ -40,6 +41,7 @@ def describe(info: FileInfo) -> dict[str, Any]:
         "data_window": [info.data.x0, info.data.y0, info.data.x1, info.data.y1],
         "format": info.format,
         "compression": info.compression,
+        "primaries": told_primaries(info),
         "passes": [_described(found) for found in info.passes],
         "ids": [
             {

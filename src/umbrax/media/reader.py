@@ -1,44 +1,43 @@
 """The core's PassReader over real files: sources of a shot, frame by frame, through fast copies."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import replace
-from functools import cache
 from pathlib import Path
-from typing import Any
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import linear_from_film_log, linear_from_srgb
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels import blank
+from umbrax.core.kernels.mixing import mix
 from umbrax.core.kernels.resample import reduce_area
-from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.reader import PICTURE_KINDS, FrameInfo, IdLayer, is_light
 from umbrax.core.registry import unknown
+from umbrax.core.views import View
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, grown, reach_of, takes_backdrop
-from .fastcopies import FastCopies, PassCopy, planes_on, ranks_on
+from .codes import CURVES, TOPS, as_floats, as_light, curve_of, table_of
+from .fastcopies import FastCopies, ranks_on
 from .file_info import FilePass
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
+from .primaries import to_working
 from .roots import Roots
 from .typefaces import typeface
 
 ROWS_OF = 16_000_000  # pixels that are reduced at a time
 REDUCED_FROM = 400_000  # pixels of a pass: smaller ones are reduced as fast as they are read
-TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 
 
 class MediaReader:
     """Reads the sources of one shot. Paths are tried in each root in turn; a path that leaves them all is refused."""
 
-    def __init__(self, sources: Mapping[str, Source], roots: list[Path], copies: FastCopies):
+    def __init__(self, sources: Mapping[str, Source], roots: list[Path], copies: FastCopies, view: View = "srgb"):
         self.sources = sources
+        self.view: View = view  # what pictures that were made for a display are shown through
         self.roots = Roots(roots)
         self.copies = copies
         self._files: dict[str, SourceFiles] = {}
@@ -100,9 +99,14 @@ class MediaReader:
         return files.at(number, self.copies)
 
     def describe(self, source: str, frame: int) -> FrameInfo:
-        info = adjusted_info(self.frame_of(source, frame).frame_info, self.sources[source])
+        whole = self.frame_of(source, frame)
+        info = adjusted_info(whole.frame_info, self.sources[source])
         setting = self.sources[source].colour
-        return info if setting == "auto" else replace(info, identity=f"{info.identity} {setting}")
+        if setting == "auto" and to_working("auto", whole.main) is None:
+            return info
+        # what was made of turned light is not what was made of it as it lies in the file
+        told = {"auto": "turned", "display": f"display {self.view}"}.get(setting, setting)
+        return replace(info, identity=f"{info.identity} {told}")
 
     def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> NDArray[np.float32]:
         whole = self.frame_of(source, frame)
@@ -115,12 +119,16 @@ class MediaReader:
         light, bare = is_light(kind, shown), takes_backdrop(backdrop, kind, name)
         wide = grown(window, reach_of(setting, bare), found.window)
         multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
-        curve = _curve(wanted.colour, copy.dtype, placed.file.film_log) if light else None
+        curve = curve_of(wanted.colour, copy.dtype, placed.file.film_log, self.view) if light else None
         # codes are decoded as they lie, but for those that carry their alpha already
-        table = _table(curve, copy.dtype) if curve and copy.dtype in TOPS and (multiplied or not found.has_alpha) else None
-        out = _floats(copy, wide, light and not setting.repair, table, len(found.channels) - int(found.has_alpha))
+        apart = curve in CURVES.values()  # each channel by itself
+        table = table_of(curve, copy.dtype) if curve and apart and copy.dtype in TOPS and (multiplied or not found.has_alpha) else None
+        out = as_floats(copy, wide, light and not setting.repair, table, len(found.channels) - int(found.has_alpha))
         if light:
-            out = _as_light(out, found.has_alpha, multiplied, curve if table is None else None)
+            out = as_light(out, found.has_alpha, multiplied, curve if table is None else None)
+            matrix = None if curve else to_working(wanted.colour, placed.file)
+            if matrix is not None and out.shape[2] - int(found.has_alpha) == 3:
+                mix(out, matrix)
         if setting != NOTHING_SET:
             out = adjusted(out, found.has_alpha, setting, wide, whole.main.display)
         if bare and backdrop is not None:
@@ -145,7 +153,8 @@ class MediaReader:
         placed = self.frame_of(source, frame).where(name)
         found, copy = placed.found, placed.copy(self.copies)
         whole = found.window.scaled(n)
-        pixels = self.copies.reduced(copy, n, lambda: self._reduced_in_rows(source, frame, found, name, n))
+        how = "" if to_working("auto", placed.file) is None else "-working"  # copies may be older than what turns their colours
+        pixels = self.copies.reduced(copy, f"{n}{how}", lambda: self._reduced_in_rows(source, frame, found, name, n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 
@@ -174,66 +183,6 @@ class MediaReader:
         return self.frame_of(source, frame).ids
 
 
-Curve = Callable[[Any], Any]
-
-
-def _curve(colour: str, dtype: np.dtype[Any], film_log: bool) -> Curve | None:
-    """What turns a file's codes into linear light; None where they are it already."""
-    if colour == "auto":
-        colour = "lin_rec709" if dtype.kind != "u" else "film_log" if film_log else "srgb_tx"
-    curves: dict[str, Curve] = {"srgb_tx": linear_from_srgb, "film_log": linear_from_film_log}
-    return curves.get(colour)
-
-
-@cache
-def _table(curve: Curve, dtype: np.dtype[Any]) -> NDArray[np.float32]:
-    """The light of each code of 8 or 16 bits."""
-    top = np.float32(TOPS[dtype])
-    return np.asarray(curve(np.arange(top + 1, dtype=np.float32) / top), np.float32)
-
-
-def _decoded(codes: NDArray[Any], table: NDArray[np.float32]) -> NDArray[np.float32]:
-    return np.asarray(cv2.LUT(codes, table[None])) if codes.dtype == np.uint8 else table[codes]
-
-
-def _as_light(pixels: NDArray[np.float32], has_alpha: bool, multiply: bool, curve: Curve | None) -> NDArray[np.float32]:
-    """Linear, and associated where the file or the setting says that it is not yet.
-
-    Codes that carry their alpha already are divided by it before they are decoded and multiplied after: the curve was laid
-    on the colour, alpha on the code.
-    """
-    if not has_alpha:
-        return pixels if curve is None else np.asarray(curve(pixels), np.float32)
-    colours, alpha = pixels[..., :-1], pixels[..., -1:]
-    if curve is not None:
-        colours[:] = curve(colours if multiply else colours / np.where(alpha > 0, alpha, 1))
-    if multiply or curve is not None:
-        # light without alpha stays what it is
-        np.multiply(colours, alpha, out=colours, where=multiply | (alpha > 0))
-    return pixels
-
-
 def _outside(text: str, source: str) -> UmbraxError:
     message = f"source {source!r} leads outside the media folders: {text!r}; move the files into one of them"
     return UmbraxError("outside", message, where=Where(file=text))
-
-
-def _floats(copy: PassCopy, window: Window, finite: bool, table: NDArray[np.float32] | None, colours: int) -> NDArray[np.float32]:
-    """`float32[h, w, c]` on a window: halves and floats as they are, 8 and 16 bit to 0..1, larger integers as numbers.
-
-    `finite`: NaN and infinities become 0, since one of them would spread over the frame. `table` holds the light of each code; the
-    first `colours` channels are decoded by it.
-    """
-    if copy.dtype.kind == "f":
-        place = (copy.window.y0 - window.y0, copy.window.x0 - window.x0)
-        return unpacked(copy.planes, place, copy.outside, (window.height, window.width), finite)
-    planes = planes_on(copy, window)
-    out = np.empty((*planes.shape[1:], planes.shape[0]), np.float32)
-    for channel, plane in enumerate(planes):
-        if table is not None and channel < colours:
-            out[..., channel] = _decoded(plane, table)
-        else:
-            out[..., channel] = plane
-            if planes.dtype in TOPS:
-                out[..., channel] /= np.float32(TOPS[planes.dtype])
-    return out

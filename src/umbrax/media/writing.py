@@ -3,10 +3,12 @@
 A file is written under a temporary name, flushed, and renamed: it is complete or not there.
 """
 
+import contextlib
 import os
 import re
 import shutil
 import uuid
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, Literal
 
@@ -14,13 +16,17 @@ import numpy as np
 import OpenImageIO as oiio
 from numpy.typing import NDArray
 
-from umbrax.core.colour import exact_codes
+from umbrax.core.colour import PRIMARIES, WORKING, primaries_matrix
 from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.kernels.mixing import mixed
 from umbrax.core.kernels.packing import halves
+from umbrax.core.views import View, exact_codes
 
 from .disk import disk_full, is_full
 
 PixelType = Literal["half", "float", "8", "16"]
+Space = Literal["lin_rec709", "lin_ap1"]
+SPACES: tuple[Space, ...] = ("lin_rec709", "lin_ap1")
 TYPES: dict[str, tuple[PixelType, ...]] = {
     ".exr": ("half", "float"), ".png": ("8", "16"), ".tif": ("8", "16"), ".tiff": ("8", "16"), ".jpg": ("8",), ".jpeg": ("8",),
 }  # fmt: skip
@@ -41,10 +47,21 @@ def pixel_type(path: Path, wanted: str | None) -> PixelType:
     return wanted
 
 
+def check_space(path: Path, space: str) -> Space:
+    """The primaries that a file is written in; only EXR has others than those of the view."""
+    for known in SPACES:
+        if known == space and (known == WORKING or path.suffix.lower() == ".exr"):
+            return known
+    if space in SPACES:
+        raise UmbraxError("bad-space", f"{path.suffix} gets the sRGB view and has no place for {space!r}; leave it out, or write EXR")
+    raise UmbraxError("bad-space", f"cannot write colours as {space!r}; use {' or '.join(SPACES)}")
+
+
 def write_picture(
-    path: Path, pixels: NDArray[np.float32], kind: PixelType, *, raise_alpha: bool = True, attributes: dict[str, Any] | None = None
-) -> bool:
-    """Write RGBA light `float32[h, w, 4]`, or a matte `float32[h, w, 1]` as channel Y.
+    path: Path, pixels: NDArray[np.float32], kind: PixelType, *, raise_alpha: bool = True, space: Space = "lin_rec709", view: View = "srgb",
+    attributes: dict[str, Any] | None = None,
+) -> bool:  # fmt: skip
+    """Write RGBA light `float32[h, w, 4]`, or a matte `float32[h, w, 1]` as channel Y. EXR gets the primaries of `space`, and says so.
 
     Formats that are not multiplied by alpha hold no light without it, such as glow outside of an element: with `raise_alpha`
     alpha is at least as large as the light is bright. True where that changed alpha, or light was lost without it.
@@ -53,13 +70,16 @@ def write_picture(
     if pixels.shape[2] == 1:
         write_mattes(path, pixels, ("Y",), kind, attributes=attributes)
     elif ending == ".exr":
-        _write_channels(path, _floats(pixels, kind), CHANNELS, kind, attributes)
+        matrix = primaries_matrix(PRIMARIES[WORKING], PRIMARIES[space])
+        colours = pixels if matrix is None else mixed(pixels, matrix)
+        told = {"oiio:ColorSpace": space, "chromaticities": PRIMARIES[space]}
+        _write_channels(path, _floats(colours, kind), CHANNELS, kind, told | (attributes or {}))
     elif ending in WITHOUT_ALPHA:
-        _write_channels(path, exact_codes(pixels[..., :3], _top(kind)).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
+        _write_channels(path, exact_codes(pixels[..., :3], _top(kind), view).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
     else:
-        alpha, raised = np.clip(np.nan_to_num(pixels[..., 3:]), 0, 1), raised_alpha(pixels)
-        _write_channels(path, _codes(pixels, raised if raise_alpha else alpha, kind), CHANNELS, kind, attributes)
-        return bool((raised - alpha > EIGHT_BIT_STEP).any())
+        codes, glows = unassociated_codes(pixels, kind, raise_alpha, view)
+        _write_channels(path, codes, CHANNELS, kind, attributes)
+        return glows
     return False
 
 
@@ -104,20 +124,27 @@ def _write_channels(path: Path, data: NDArray[Any], names: tuple[str, ...], kind
     spec.channelnames = names
     if path.suffix.lower() == ".exr":
         spec.attribute("compression", "zip")
-        spec.attribute("oiio:ColorSpace", "lin_rec709")
     else:
         spec.attribute("oiio:UnassociatedAlpha", 1)
         spec.attribute("CompressionQuality", 95)
     for name, value in (attributes or {}).items():
-        spec.attribute(name, value)
+        if isinstance(value, tuple):
+            spec.attribute(name, f"float[{len(value)}]", value)
+        else:
+            spec.attribute(name, value)
     _write(path, spec, np.ascontiguousarray(data))
 
 
-def _codes(pixels: NDArray[np.float32], alpha: NDArray[np.float32], kind: PixelType) -> NDArray[Any]:
-    """Colours divided by an alpha and through the view, and the alpha as it is."""
-    top = _top(kind)
-    light = np.where(alpha > 0, pixels[..., :3] / np.where(alpha > 0, alpha, 1), 0)
-    return np.concatenate([exact_codes(light, top), np.rint(alpha * top)], axis=2).astype(_dtype(kind))
+def unassociated_codes(pixels: NDArray[np.float32], kind: PixelType, raise_alpha: bool, view: View = "srgb") -> tuple[NDArray[Any], bool]:
+    """Light `float32[h, w, 4]` divided by its alpha and through the view, and the alpha as it is or raised, as whole numbers.
+
+    With whether light without alpha was there, which raised the alpha or is lost.
+    """
+    alpha, raised = np.clip(np.nan_to_num(pixels[..., 3:]), 0, 1), raised_alpha(pixels)
+    kept, top = raised if raise_alpha else alpha, _top(kind)
+    light = np.where(kept > 0, pixels[..., :3] / np.where(kept > 0, kept, 1), 0)
+    codes = np.concatenate([exact_codes(light, top, view), np.rint(kept * top)], axis=2).astype(_dtype(kind))
+    return codes, bool((raised - alpha > EIGHT_BIT_STEP).any())
 
 
 def _unfinished(path: Path) -> Path:
@@ -133,27 +160,18 @@ def at_stage(name: str) -> None:
     """Called at each stage of writing a file; tests take its place to see what an end at that very moment leaves."""
 
 
-def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
+@contextlib.contextmanager
+def written_whole(path: Path) -> Iterator[Path]:
+    """The name to write a file under until it is whole; then it is flushed and called `path`. Of one that fails nothing is left."""
     where = Where(file=str(path))
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise UmbraxError("cannot-write", f"cannot make the folder for {path.name!r}: {error.strerror}", where=where) from None
     temporary = _unfinished(path)
-    at_stage("begun")
     try:
-        out = oiio.ImageOutput.create(str(temporary))
-        opened = out is not None and out.open(str(temporary), spec)
-        at_stage("opened")
-        if out is None or not opened or not out.write_image(data) or not out.close():
-            if shutil.disk_usage(path.parent).free < data.nbytes:
-                raise disk_full(repr(path.name)).at(where)
-            reason = (out.geterror() if out else oiio.geterror()) or "unknown reason"
-            raise UmbraxError(
-                "cannot-write",
-                f"cannot write {path.name!r}: {' '.join(reason.split())[:200]}; check the folder and the disk",
-                where=where,
-            )
+        at_stage("begun")
+        yield temporary
         at_stage("written")
         with open(temporary, "rb") as written:
             os.fsync(written.fileno())
@@ -166,3 +184,21 @@ def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
         raise
     finally:
         temporary.unlink(missing_ok=True)
+
+
+def not_written(path: Path, reason: str, size: int) -> UmbraxError:
+    """Why a file of about `size` bytes could not be written, as a library tells it or as the disk shows."""
+    where = Where(file=str(path))
+    if shutil.disk_usage(path.parent).free < size:
+        return disk_full(repr(path.name)).at(where)
+    told = " ".join(reason.split())[:200] or "unknown reason"
+    return UmbraxError("cannot-write", f"cannot write {path.name!r}: {told}; check the folder and the disk", where=where)
+
+
+def _write(path: Path, spec: Any, data: NDArray[Any]) -> None:
+    with written_whole(path) as temporary:
+        out = oiio.ImageOutput.create(str(temporary))
+        opened = out is not None and out.open(str(temporary), spec)
+        at_stage("opened")
+        if out is None or not opened or not out.write_image(data) or not out.close():
+            raise not_written(path, out.geterror() if out else oiio.geterror(), data.nbytes)

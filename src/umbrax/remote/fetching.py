@@ -1,4 +1,4 @@
-"""Pictures of a server brought here: the frames that it has written, and looks."""
+"""Pictures of a server brought here: the frames and movies that it has written, and looks."""
 
 import contextlib
 import os
@@ -36,6 +36,14 @@ def fetch_frames(server: Server, render: dict[str, Any], frames: Iterable[int], 
             for number in range(render["files"]):
                 with server.asked("GET", f"/renders/{render['id']}/frames/{frame}", params={"file": number}) as answer:
                     yield Fetched(frame, *_kept(answer, folder))
+
+
+def fetch_movie(server: Server, render_id: int, folder: Path) -> tuple[Path, bool]:
+    """The movie of a render, whole before it gets its name; False where it was there already."""
+    with _writing_to(folder):
+        folder.mkdir(parents=True, exist_ok=True)
+        with server.asked("GET", f"/renders/{render_id}/download-movie") as answer:
+            return _kept(answer, folder)
 
 
 def keep_look(server: Server, shot_id: int, order: dict[str, Any], out: Path) -> str | None:

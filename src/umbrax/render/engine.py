@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from umbrax.core.document.edits import RemoveItem, apply
+from umbrax.core.document.edits import RemoveItem, SetValue, apply
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
@@ -53,6 +53,7 @@ class Want:
     names: tuple[str, ...] = ()
     at: tuple[int, int] | None = None
     without: str | None = None  # a treatment left out, for before and after
+    off: str | None = None  # a card switched off, for the same
     ground: Ground = "black"
 
 
@@ -95,7 +96,7 @@ class Engine:
             raise UmbraxError("too-large", f"{message}; look at part of it, or at a coarser scale, or raise UMBRAX_MEMORY_BYTES")
 
     def reader(self, shot: Shot, roots: list[Path]) -> MediaReader:
-        return MediaReader(shot.sources, roots, self.copies)
+        return MediaReader(shot.sources, roots, self.copies, shot.colour.view)
 
     def make(
         self, shot: Shot, roots: list[Path], frame: int, want: Want, *, window: Window | None = None, scale: int = 1,
@@ -105,7 +106,7 @@ class Engine:
 
         With `keep_going` a broken card is left out and reported, and the rest of the shot still computes.
         """
-        shot = without(shot, want.without)
+        shot = switched_off(without(shot, want.without), want.off)
         reader = self.reader(shot, roots)
         problems: dict[str, UmbraxError] = {}
         wanted = shot.format.display.scaled(scale) if window is None else window
@@ -241,6 +242,13 @@ def without(shot: Shot, treatment: str | None) -> Shot:
         return shot
     place = next(((card.id, one.id) for card in shot.cards() for one in card.treatments if one.id == treatment), None)
     return shot if place is None else apply(shot, [RemoveItem(op="remove", path=(*shot.path_of(place[0]), "treatments", place[1]))])
+
+
+def switched_off(shot: Shot, card: str | None) -> Shot:
+    """The shot with a card switched off, in a bundle or not; one that is not there changes nothing."""
+    if card is None or all(one.id != card for one in shot.cards()):
+        return shot
+    return apply(shot, [SetValue(op="set", path=(*shot.path_of(card), "enabled"), value=False)])
 
 
 def statistics(engine: Engine) -> dict[str, Any]:

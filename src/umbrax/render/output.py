@@ -1,15 +1,20 @@
 """Finished frames as files."""
 
+import contextlib
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
+
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.plan.evaluate import never_cancelled
+from umbrax.core.views import View
 from umbrax.media.sequences import is_pattern, path_of_frame
-from umbrax.media.writing import pixel_type, write_picture
+from umbrax.media.writing import check_space, pixel_type, write_picture
 
 from .engine import Engine, Want
 
@@ -25,6 +30,9 @@ class RenderOrder:
     type: str | None = None
     scale: int = 1
     raise_alpha: bool = True
+    space: str = "lin_rec709"
+    view: View | None = None  # that of the shot without one
+    caption: bool = False  # of a movie
 
     @property
     def glow_note(self) -> str:
@@ -51,6 +59,12 @@ def checked(shot: Shot, order: RenderOrder) -> None:
     if len(order.frames) > 1 and not is_pattern(order.out):
         raise UmbraxError("bad-pattern", f"{len(order.frames)} frames need {{frame:04d}} in the output name, got {order.out!r}")
     pixel_type(Path(order.out), order.type)
+    check_space(Path(order.out), order.space)
+    check_named(shot, order)
+
+
+def check_named(shot: Shot, order: RenderOrder) -> None:
+    """Refuse an order for a card or a matte that the shot has not."""
     if order.upto is not None:
         shot.card(order.upto)
     if order.matte is not None:
@@ -62,21 +76,34 @@ def render_frames(
 ) -> Iterator[Rendered]:
     """Render and write frame by frame, cropped to the display window. Errors name the card, frame and file."""
     checked(shot, order)
-    want = Want("matte", name=order.matte) if order.matte else Want("picture", card=order.upto)
-    for frame in order.frames:
-        start = time.perf_counter()
+    space, view = check_space(Path(order.out), order.space), order.view or shot.colour.view
+    about = {"Software": "Umbrax", "FramesPerSecond": shot.format.rate, "PixelAspectRatio": shot.format.pixel_aspect}
+    for frame, pixels, start in frames_of(engine, shot, roots, order, watch):
         path = Path(path_of_frame(order.out, frame))
-        try:
-            picture = engine.make(shot, roots, frame, want, scale=order.scale, watch=watch).picture
-            kind = pixel_type(path, order.type)
-            about = {"Software": "Umbrax", "FramesPerSecond": _rate(shot)}
-            glow = write_picture(path, picture.pixels, kind, raise_alpha=order.raise_alpha, attributes=about)
-        except UmbraxError as error:
-            error.at(Where(frame=frame))
-            raise
+        with naming(frame):
+            glow = write_picture(
+                path, pixels, pixel_type(path, order.type), raise_alpha=order.raise_alpha, space=space, view=view, attributes=about
+            )
         yield Rendered(frame, path, time.perf_counter() - start, glow)
 
 
-def _rate(shot: Shot) -> float:
-    fps = shot.format.fps
-    return fps[0] / fps[1] if isinstance(fps, tuple) else float(fps)
+def frames_of(
+    engine: Engine, shot: Shot, roots: list[Path], order: RenderOrder, watch: Callable[[], None]
+) -> Iterator[tuple[int, NDArray[np.float32], float]]:
+    """Each frame of an order, its pixels `float32[h, w, 4]` (1 of a matte), and when it was begun."""
+    want = Want("matte", name=order.matte) if order.matte else Want("picture", card=order.upto)
+    for frame in order.frames:
+        start = time.perf_counter()
+        with naming(frame):
+            pixels = engine.make(shot, roots, frame, want, scale=order.scale, watch=watch).picture.pixels
+        yield frame, pixels, start
+
+
+@contextlib.contextmanager
+def naming(frame: int) -> Iterator[None]:
+    """Errors in the block tell of this frame."""
+    try:
+        yield
+    except UmbraxError as error:
+        error.at(Where(frame=frame))
+        raise

@@ -33,6 +33,11 @@ class RenderRow:
     note: str | None
     priority: int
     person_id: int | None
+    movie: str | None
+    joined: int
+    movie_bytes: int | None
+    space: str
+    caption: bool
     show_id: int
     ordered_by: str | None
     done: list[int]
@@ -59,14 +64,15 @@ from renders r left join lateral (
 def add_render(
     database: Database, shot_id: int, revision: int, frames: list[int], folder: str, file_name: str, pixel_type: str,
     upto: str | None = None, mattes: list[str] | None = None, pack: str | None = None, raise_alpha: bool = True,
+    *, movie: str | None = None, caption: bool = False, space: str = "lin_rec709",
 ) -> int:  # fmt: skip
-    query = (
-        "insert into renders (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes, pack, raise_alpha) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id"
-    )
-    values = (shot_id, revision, frames, folder, file_name, pixel_type, upto, mattes or [], pack, raise_alpha)
+    values = {
+        "shot_id": shot_id, "revision": revision, "frames": frames, "folder": folder, "file_name": file_name, "pixel_type": pixel_type,
+        "upto": upto, "mattes": mattes or [], "pack": pack, "raise_alpha": raise_alpha, "movie": movie, "caption": caption, "space": space,
+    }  # fmt: skip
+    columns, places = ", ".join(values), ", ".join(f"%({name})s" for name in values)
     with database.transaction() as connection:
-        row = connection.execute(query, values).fetchone()
+        row = connection.execute(f"insert into renders ({columns}) values ({places}) returning id", values).fetchone()
     assert row is not None
     return int(row[0])
 
@@ -106,8 +112,11 @@ def stopped(database: Database, render_id: int) -> None:
         connection.execute(query, (render_id,))
 
 
-def end(database: Database, render_id: int) -> str | None:
-    """End a render of which no frame is left to do; `done` or `failed` for the one who ended it, None for all others."""
+def end(database: Database, render_id: int, error: dict[str, Any] | None = None) -> str | None:
+    """End a render of which no frame is left to do; `done` or `failed` for the one who ended it, None for all others.
+
+    `error`: why what comes after its frames could not be done.
+    """
     with database.transaction() as connection:
         row = connection.execute("select frames from renders where id = %s and state = 'running' for update", (render_id,)).fetchone()
         if row is None:
@@ -116,7 +125,7 @@ def end(database: Database, render_id: int) -> str | None:
         if set(row[0]) - {found[0] for found in connection.execute(tried, {"id": render_id})}:
             return None
         failures = connection.execute("select error from render_failures where render_id = %s order by frame", (render_id,)).fetchall()
-        error = failures[0][0] if failures else None
+        error = failures[0][0] if failures else error
         if error and len(failures) > 1:
             more = len(failures) - 1
             error = error | {"message": f"{error['message']}; {more} more frame{'s' * (more > 1)} failed as well"}
@@ -235,6 +244,26 @@ def stop_asked(database: Database, render_id: int) -> bool:
     with database.transaction() as connection:
         row = connection.execute(query, (render_id,)).fetchone()
     return row is None or bool(row[0])
+
+
+def ask_for_movie(database: Database, render_id: int, movie: str, caption: bool = False) -> None:
+    """Let a movie be made of the frames of a render, in place of one that it may have."""
+    with database.transaction() as connection:
+        connection.execute(
+            "update renders set movie = %s, caption = %s, joined = 0, movie_bytes = null where id = %s", (movie, caption, render_id)
+        )
+
+
+def set_joined(database: Database, render_id: int, joined: int) -> None:
+    """Note how many frames are in a render's movie."""
+    with database.transaction() as connection:
+        connection.execute("update renders set joined = %s where id = %s", (joined, render_id))
+
+
+def movie_done(database: Database, render_id: int, joined: int, size: int) -> None:
+    """Note that the movie of a render is whole."""
+    with database.transaction() as connection:
+        connection.execute("update renders set joined = %s, movie_bytes = %s where id = %s", (joined, size, render_id))
 
 
 def set_folder(database: Database, render_id: int, folder: str) -> None:

@@ -36,6 +36,17 @@ class ShotRow:
 
 
 @dataclass(frozen=True)
+class RevisionRow:
+    """One step of a shot's history; `kept`: it led to the head, and was not undone."""
+
+    number: int
+    command: str
+    created_at: datetime
+    made_by: str | None
+    kept: bool
+
+
+@dataclass(frozen=True)
 class Revision:
     number: int
     shot: Shot
@@ -69,6 +80,37 @@ def show_of_shot(database: Database, shot_id: int) -> int | None:
     return int(row[0]) if row else None
 
 
+def list_revisions(database: Database, shot_id: int, before: int | None = None, limit: int = 50) -> list[RevisionRow]:
+    """The newest revisions, or the newest before one, newest first."""
+    query = """
+    with recursive way (number, parent) as (
+        select r.number, r.parent from revisions r join shots s on s.id = r.shot_id and s.head = r.number where r.shot_id = %(shot)s
+        union all
+        select r.number, r.parent from revisions r join way w on r.number = w.parent where r.shot_id = %(shot)s
+    )
+    select r.number, r.command, r.created_at, p.name as made_by, r.number in (select number from way) as kept
+    from revisions r left join people p on p.id = r.person_id
+    where r.shot_id = %(shot)s and (%(before)s::integer is null or r.number < %(before)s) order by r.number desc limit %(limit)s
+    """
+    with database.transaction() as connection, connection.cursor(row_factory=class_row(RevisionRow)) as cursor:
+        return cursor.execute(query, {"shot": shot_id, "before": before, "limit": limit}).fetchall()
+
+
+def go_back(database: Database, shot_id: int, base: int, number: int, *, gesture: str, tab: str) -> ShotRow:
+    """Make the shot what it was at a revision, as a new one, which can be undone. Refused where others changed it since `base`."""
+    with database.transaction() as connection:
+        row = _locked(connection, shot_id)
+        if _is_known(connection, shot_id, gesture):
+            return row
+        if base != row.head:
+            others = _others(connection, shot_id, base + 1, row.head)
+            raise conflicting("conflict", f"the shot was changed by {others} meanwhile; look at it and go back again", {"changed": []})
+        then = _revision(connection, shot_id, number)
+        if then.digest != _revision(connection, shot_id, row.head).digest:
+            _append(connection, shot_id, row.head, then.shot, f"back to revision {number}", gesture=gesture, tab=tab)
+        return _row(connection, shot_id)
+
+
 def _row(connection: Connection, shot_id: int) -> ShotRow:
     with connection.cursor(row_factory=class_row(ShotRow)) as cursor:
         found = cursor.execute(f"{SHOT} where s.id = %s and {THERE}", (shot_id,)).fetchone()
@@ -90,7 +132,7 @@ def _revision(connection: Connection, shot_id: int, number: int) -> Revision:
     return Revision(number, read_text(row[0]), row[1])
 
 
-def add_shot(database: Database, show_id: int, shot: Shot, command: str = "bring in") -> int | None:
+def add_shot(database: Database, show_id: int, shot: Shot, command: str = "take in") -> int | None:
     """Make a shot with its first revision; None where the show has one of this name already."""
     with database.transaction() as connection:
         query = "insert into shots (show_id, name) values (%s, %s) on conflict do nothing returning id"
@@ -130,8 +172,7 @@ def edit_shot(database: Database, shot_id: int, base: int, changes: list[edits.E
     """
     with database.transaction() as connection:
         row = _locked(connection, shot_id)
-        query = "select 1 from revisions where shot_id = %s and gesture = %s"
-        if connection.execute(query, (shot_id, gesture)).fetchone():
+        if _is_known(connection, shot_id, gesture):
             return row
         head = _revision(connection, shot_id, row.head)
         if base != row.head:
@@ -143,6 +184,12 @@ def edit_shot(database: Database, shot_id: int, base: int, changes: list[edits.E
         if digest(canonical(edited)) != head.digest:
             _append(connection, shot_id, row.head, edited, command, gesture=gesture, tab=tab)
         return _row(connection, shot_id)
+
+
+def _is_known(connection: Connection, shot_id: int, gesture: str) -> bool:
+    """Whether a gesture was kept already: sent twice, it is kept once."""
+    query = "select 1 from revisions where shot_id = %s and gesture = %s"
+    return connection.execute(query, (shot_id, gesture)).fetchone() is not None
 
 
 def _others(connection: Connection, shot_id: int, first: int, last: int) -> str:

@@ -27,6 +27,7 @@ from . import (
     comments,
     describing,
     handoff,
+    history,
     looks,
     matte_facts,
     offering,
@@ -41,6 +42,7 @@ from . import (
     touching,
     uploads,
     versions,
+    written,
 )
 from .outsiders import refuse_foreign, say_to_browsers
 from .people import accounts, addresses, signing_in, tokens
@@ -53,8 +55,8 @@ NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")  # as JSON writes one
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
-    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, queue, browsing,
-    takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens, comments,
+    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, written,
+    history, queue, browsing, takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens, comments,
 )  # fmt: skip
 
 

@@ -25,6 +25,7 @@ from umbrax.core.plan.times import missing_in_shot, shown_at
 from umbrax.core.treatments import STAGES, TREATMENTS, WISHES
 from umbrax.core.treatments.base import ThroughParams
 from umbrax.media.places import frames_at, moves
+from umbrax.media.primaries import told_primaries
 from umbrax.store.display_names import display_names_of
 
 from .people.rights import may_here
@@ -68,6 +69,7 @@ class SourceData(BaseModel):
     missing: list[int]
     frames: int
     folder: str = Field("", description="where its files lie")
+    primaries: str | None = Field(None, description="of linear light, as its files say: the name of a colour space, or other")
     problem: str | None = None
 
 
@@ -119,7 +121,12 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             info = reader.describe(name, shown_at(shot, name, query.frame))
             passes = [_pass_data(found) for found in info.passes.values()]
             ids = [_layer_data(layer, display_names) for layer in info.ids.values()]
-            sources.append(SourceData(name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder))
+            told = told_primaries(reader.frame_of(name, shown_at(shot, name, query.frame)).main)
+            sources.append(
+                SourceData(
+                    name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder, primaries=told
+                )
+            )  # fmt: skip
         except UmbraxError as error:
             sources.append(
                 SourceData(

@@ -6,9 +6,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import LUMA_BT709, exact_codes, looking
+from umbrax.core.colour import LUMA_BT709
 from umbrax.core.picture import Picture
 from umbrax.core.pictures.data_values import is_nothing, usual_span
+from umbrax.core.views import View, exact_codes, looking
 
 MARK = (234, 111, 99)  # coral
 HATCH = (22, 34)  # the two greys of the hatching where a data pass holds no value
@@ -17,7 +18,7 @@ Channel = Literal["colour", "red", "green", "blue", "alpha", "luma"]
 
 def as_eight_bits(
     picture: Picture, channel: str, exposure: float, *,
-    data: bool = False, raw: bool = False, exact: bool = False, span: tuple[float, float] | None = None,
+    data: bool = False, raw: bool = False, exact: bool = False, span: tuple[float, float] | None = None, view: View = "srgb",
 ) -> NDArray[np.uint8]:  # fmt: skip
     """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over a span, by default their usual one."""
     pixels = picture.pixels
@@ -33,8 +34,8 @@ def as_eight_bits(
         pixels = (pixels[..., :3] @ np.array(LUMA_BT709, np.float32))[..., None]
     if exact:
         light = pixels[..., :3] if pixels.shape[2] >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
-        return exact_codes(light * np.float32(2**exposure), 255).astype(np.uint8)
-    return looking(np.ascontiguousarray(pixels), exposure)
+        return exact_codes(light * np.float32(2**exposure), 255, view).astype(np.uint8)
+    return looking(np.ascontiguousarray(pixels), exposure, view)
 
 
 def _grey(plane: NDArray[np.float32]) -> NDArray[np.uint8]:

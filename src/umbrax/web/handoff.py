@@ -1,14 +1,10 @@
 """Hand-off: ordering renders, following, cancelling and trying them again, and fetching what was written."""
 
-import io
 import re
-import zipfile
-from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
-from typing import Any, Literal
+from typing import Literal
 
-from flask import send_file
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
@@ -17,17 +13,16 @@ from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.jobs.cutting import defer_render
 from umbrax.jobs.queue import forget_waiting
-from umbrax.jobs.written import files_of
-from umbrax.media.decoding import read_picture
+from umbrax.jobs.written import movie_of
+from umbrax.media.movie_writing import CODINGS, MovieKind
 from umbrax.media.sequences import frame_range
+from umbrax.media.writing import Space
 from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
 from umbrax.render.output import RenderOrder, checked
 from umbrax.store import renders as store
 from umbrax.store.people import Role
-from umbrax.store.refusals import gone
 from umbrax.store.shots import get_shot
 
-from . import encoding
 from .people.identity import who
 from .shots import ShotPath, answered
 from .state import state
@@ -41,14 +36,6 @@ class RenderPath(BaseModel):
     render_id: int
 
 
-class FilePath(RenderPath):
-    frame: int
-
-
-class FileQuery(BaseModel):
-    file: int = Field(0, ge=0, le=1000, description="which of the frame's files, from 0")
-
-
 class RenderRequest(BaseModel):
     """What to write; frames as 1001-1024, 1001,1005, or empty for the whole shot."""
 
@@ -59,6 +46,9 @@ class RenderRequest(BaseModel):
     upto: str | None = None
     mattes: list[str] = Field(default_factory=list, max_length=200, description="write these mattes instead of the picture")
     pack: Literal["single", "rgb", "rgba", "named"] = Field("single", description="how several mattes are put into files")
+    movie: MovieKind | None = Field(None, description="a movie that is made of the frames when all are there; of the picture, or of one matte")
+    caption: bool = Field(False, description="write the shot's name, frame and revision into the pictures of the movie")
+    space: Space = Field("lin_rec709", description="the primaries that EXR is written in")
     raise_alpha: bool = Field(True, description="where a format cannot hold light without alpha, alpha is raised to its brightness")
 
 
@@ -67,6 +57,22 @@ class BakeRequest(BaseModel):
 
     revision: int
     mattes: list[str] = Field(min_length=1, max_length=200)
+
+
+class MovieRequest(BaseModel):
+    movie: MovieKind
+    caption: bool = Field(False, description="write the shot's name, frame and revision into its pictures")
+
+
+class MovieData(BaseModel):
+    """The movie of a render: how many frames are in it, and how large it is once it is whole."""
+
+    kind: MovieKind
+    words: str
+    file_name: str
+    fps: float
+    joined: int
+    bytes: int | None
 
 
 class RenderData(BaseModel):
@@ -88,11 +94,14 @@ class RenderData(BaseModel):
     file_name: str
     files: int = Field(description="a frame has so many files")
     type: str
+    space: Space
     what: str
     message: str | None
     note: str | None
     seconds: float
     bytes: int
+    movie: MovieData | None
+    joinable: bool = Field(description="a movie can be made of its frames: they hold the picture, or one matte")
     created_at: datetime
 
 
@@ -112,8 +121,25 @@ def render_data(row: store.RenderRow) -> RenderData:
         role=who().role(row.show_id) or "look", state=row.state,
         cancelling=row.cancel and row.state == "running", file_name=row.file_name,
         files=max([1, *(len(names) for names in row.written)]),
-        type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, created_at=row.created_at,
+        type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, movie=_movie(row),
+        joinable=_joinable(row.mattes, row.pack), space=row.space, created_at=row.created_at,
     )  # fmt: skip
+
+
+def _movie(row: store.RenderRow) -> MovieData | None:
+    if row.movie is None:
+        return None
+    kind: MovieKind = row.movie  # type: ignore[assignment]
+    fps = state().shot(row.shot_id, row.revision).format.rate
+    return MovieData(kind=kind, words=CODINGS[kind].words, file_name=movie_of(row).name, fps=fps, joined=row.joined, bytes=row.movie_bytes)
+
+
+def _joinable(mattes: list[str], pack: str | None) -> bool:
+    return len(mattes) <= 1 and pack != "baked"
+
+
+def _not_joinable() -> UmbraxError:
+    return UmbraxError("bad-movie", "a movie holds the picture, or one matte; render several mattes as frames, or one by one")
 
 
 def _what(row: store.RenderRow) -> str:
@@ -141,15 +167,18 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
         raise UmbraxError("bad-frames", f"expected at most {MOST_FRAMES} frames, got {len(frames)}")
     kind = body.type or ("half" if body.format == "exr" else "8")
     pack = None if not body.mattes else body.pack if len(body.mattes) > 1 else "single"
+    if body.movie and not _joinable(body.mattes, body.pack):
+        raise _not_joinable()
     name = f"{_stem(get_shot(shared.database, path.shot_id).name, body.mattes, pack)}.{{frame:04d}}.{body.format}"
     if pack is None:
-        checked(shot, RenderOrder(tuple(frames), name, body.upto, None, kind))
+        checked(shot, RenderOrder(tuple(frames), name, body.upto, None, kind, space=body.space))
     else:
         checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind))
     mattes = [shot.matte(one) for one in body.mattes]
     render_id = store.add_render(
-        shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack, body.raise_alpha
-    )
+        shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack, body.raise_alpha,
+        movie=body.movie, caption=body.caption, space=body.space,
+    )  # fmt: skip
     return _queued(render_id, shared.settings.renders / f"{render_id:06d}")
 
 
@@ -218,81 +247,16 @@ def retry_render(path: RenderPath) -> Response:
     return told_of_render(path.render_id)
 
 
-def _finished(path: FilePath, number: int = 0) -> Path:
-    """One of a frame's files."""
-    row = store.get_render(state().database, path.render_id)
-    files = files_of(row, path.frame)
-    if number >= len(files):
-        raise gone("no-file", f"frame {path.frame} has {len(files)} files, from 0, and none of number {number}")
-    file = files[number]
-    if path.frame not in row.done or not file.exists():
-        raise gone("no-file", f"frame {path.frame} is not there yet; wait for it or render again")
-    return file
-
-
-@api.get("/renders/<int:render_id>/frames/<int(signed=True):frame>")
-def get_frame(path: FilePath, query: FileQuery) -> Response:
-    """One of the files of a finished frame."""
-    file = _finished(path, query.file)
-    return send_file(file, as_attachment=True, download_name=file.name)
-
-
-@api.get("/renders/<int:render_id>/stills/<int(signed=True):frame>")
-def get_still(path: FilePath) -> Response:
-    """One finished frame to look at, read back from its file: PNG as it is, EXR through the sRGB view."""
-    file = _finished(path)
-    if file.suffix == ".png":
-        response = send_file(file, mimetype="image/png")
-    else:
-        response = Response(encoding.jpeg(encoding.as_eight_bits(read_picture(file), "colour", 0.0), 92), mimetype="image/jpeg")
-    response.cache_control.max_age = 0
-    response.cache_control.private = True
-    return response
-
-
-@api.get("/renders/<int:render_id>/download")
-def download(path: RenderPath) -> Response:
-    """All finished frames in one zip, streamed file by file."""
-    row = store.get_render(state().database, path.render_id)
-    files = [file for frame in row.done for file in files_of(row, frame) if file.exists()]
-    if not files:
-        raise UmbraxError("no-file", "nothing is finished yet; wait for the first frame")
-    stem = row.file_name.split(".", 1)[0]
-    name = "mattes" if "{" in stem else stem
-    return Response(
-        _zipped(files, name),
-        mimetype="application/zip",
-        headers={"Content-Disposition": f'attachment; filename="{name}.zip"'},
-    )
-
-
-class _Drain(io.RawIOBase):
-    """A file that only remembers what was written since it was last emptied."""
-
-    def __init__(self) -> None:
-        self.chunks: list[bytes] = []
-        self.at = 0
-
-    def writable(self) -> bool:
-        return True
-
-    def write(self, data: Any) -> int:
-        self.chunks.append(bytes(data))
-        self.at += len(data)
-        return len(data)
-
-    def tell(self) -> int:
-        return self.at
-
-    def empty(self) -> bytes:
-        data, self.chunks = b"".join(self.chunks), []
-        return data
-
-
-def _zipped(files: list[Any], folder: str) -> Iterator[bytes]:
-    drain = _Drain()
-    with zipfile.ZipFile(drain, "w", zipfile.ZIP_STORED) as archive:
-        for file in files:
-            archive.write(file, f"{folder}/{file.name}")
-            yield drain.empty()
-    yield drain.empty()
+@api.post("/renders/<int:render_id>/movie", responses={200: RenderData})
+def order_movie(path: RenderPath, body: MovieRequest) -> Response:
+    """Make a movie of the frames of a render that is done, in place of one that it has."""
+    database, row = state().database, store.get_render(state().database, path.render_id)
+    if not _joinable(row.mattes, row.pack):
+        raise _not_joinable()
+    if row.state in ("queued", "running", "paused"):
+        raise UmbraxError("not-done", "a movie is made of all frames: wait until the render is done", status=409)
+    forget_waiting(database, path.render_id)
+    store.reopen(database, path.render_id)
+    store.ask_for_movie(database, path.render_id, body.movie, body.caption)
+    _defer(path.render_id)
+    return told_of_render(path.render_id)

@@ -15,6 +15,7 @@ from umbrax.core.document.edits import Edit
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.measuring.difference import difference
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.data_values import usual_span
 from umbrax.core.plan.reader import PICTURE_KINDS
@@ -29,6 +30,8 @@ from .shots import ShotPath, answered
 from .state import state
 from .telling import without_folders
 
+SHOWN_AS_THEY_ARE = ("rgb_matte", "single_matte", "coverage")  # kinds of passes that are neither light nor data
+NO_LIGHT = ("ids", "matte", "edges", "leaks", "sum")  # looks that are made for the eye, and through no view
 api = APIBlueprint("looks", __name__, url_prefix="/api", abp_tags=[Tag(name="looks")])
 
 
@@ -41,12 +44,19 @@ class LookedAt(BaseModel):
     name: str | None = None
     names: list[str] = Field(default_factory=list, max_length=64, description="the mattes of a sum")
     at: tuple[int, int] | None = Field(None, description="a point of the part whose leaks are shown")
-    without: str | None = None
+    without: str | None = Field(None, description="a treatment that is left out")
+    off: str | None = Field(None, description="a card that is switched off")
     ground: Ground = "black"
 
     def want(self) -> Want:
-        told = self.model_dump(include={"kind", "card", "source", "name", "at", "without", "ground"})
+        told = self.model_dump(include={"kind", "card", "source", "name", "at", "without", "off", "ground"})
         return Want(**told, names=tuple(self.names))
+
+
+class Other(LookedAt):
+    """What a picture is compared with: of another revision, or of the same one with its unsaved edits."""
+
+    revision: int | None = None
 
 
 class LookOrder(LookedAt):
@@ -63,6 +73,7 @@ class LookOrder(LookedAt):
     channel: encoding.Channel = "colour"
     format: Literal["jpeg", "png"] = "jpeg"
     overrides: list[Edit] = Field(default_factory=list)
+    less: Other | None = Field(None, description="show how far this is from it: the difference of light, of each channel")
 
 
 class ThumbQuery(LookedAt):
@@ -132,20 +143,24 @@ def _scaled_window(shot: Shot, window: tuple[int, int, int, int] | None, scale: 
     return wanted.scaled(scale)
 
 
-def _is_data(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> bool:
+def _kind_of_pass(shot_id: int, shot: Shot, order: LookedAt, frame: int) -> str | None:
+    """Of a pass that is looked at; None for any other look."""
     if order.kind != "pass" or order.source is None or order.name is None:
-        return False
+        return None
     info = state().reader(shot_id, shot).describe(order.source, shown_at(shot, order.source, frame))
-    return info.find(order.name).kind not in (*PICTURE_KINDS, "rgb_matte", "single_matte", "coverage")
+    return info.find(order.name).kind
 
 
 def codes_of(
     shot_id: int, shot: Shot, look: LookedAt, frame: int, picture: Picture, *,
     channel: encoding.Channel = "colour", exposure: float = 0.0, exact: bool = False, span: tuple[float, float] | None = None,
+    plain: bool = False,
 ) -> NDArray[np.uint8]:  # fmt: skip
-    """The 8-bit picture of a look, `uint8[h, w, 3]`."""
-    data = span is not None or _is_data(shot_id, shot, look, frame)
-    return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact, span=span)
+    """The 8-bit picture of a look, `uint8[h, w, 3]`, through the view of the shot; `plain`: by the sRGB curve, whatever that is."""
+    kind = _kind_of_pass(shot_id, shot, look, frame)
+    data = span is not None or not (kind is None or kind in SHOWN_AS_THEY_ARE or kind in PICTURE_KINDS)
+    view = "srgb" if plain or look.kind in NO_LIGHT or kind in SHOWN_AS_THEY_ARE else shot.colour.view
+    return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact, span=span, view=view)
 
 
 def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str, str]:
@@ -175,9 +190,14 @@ def look(path: ShotPath, body: LookOrder) -> Response:
         return Response(status=204)
     with shared.gate.enter(body.viewer, body.sequence, body.priority) as ticket:
         looked = compute(path.shot_id, shot, body, body.frame, window, body.scale, ticket)
+        shown = looked.picture
+        if body.less is not None:
+            than = shot if body.less.revision is None else shared.shot(path.shot_id, body.less.revision)
+            shown = difference(shown, compute(path.shot_id, than, body.less, body.frame, window, body.scale, ticket).picture)
         codes = codes_of(
-            path.shot_id, shot, body, body.frame, looked.picture, channel=body.channel, exposure=body.exposure, exact=body.format == "png"
-        )
+            path.shot_id, shot, body, body.frame, shown,
+            channel=body.channel, exposure=body.exposure, exact=body.format == "png", plain=body.less is not None,
+        )  # fmt: skip
     data = encoding.png(codes) if body.format == "png" else encoding.jpeg(codes)
     return Response(data, mimetype=f"image/{body.format}", headers=_headers(shot, looked, window, body.scale))
 

@@ -145,7 +145,7 @@ def _facts(shot: Shot) -> dict[str, Any]:
     layout, baked = shot.format, bake_sources(shot)
     return {
         "first": layout.first, "last": layout.last, "width": layout.width, "height": layout.height, "poster": layout.first,
-        "fps": layout.fps[0] / layout.fps[1] if isinstance(layout.fps, tuple) else layout.fps, "cards": len(shot.build),
+        "fps": layout.rate, "cards": len(shot.build),
         "sources": [text for name, source in shot.sources.items() if name not in baked for text in (name, source.path)],
     }  # fmt: skip
 
@@ -180,10 +180,11 @@ def edit_shot(path: ShotPath, body: EditOrder) -> Response:
 def edited(shot_id: int, body: Gesture, changes: list[Edit]) -> Response:
     """The shot after a gesture."""
     row = store.edit_shot(state().database, shot_id, body.base, changes, command=body.command, gesture=body.gesture, tab=body.tab)
-    return _moved(row)
+    return moved(row)
 
 
-def _moved(row: store.ShotRow) -> Response:
+def moved(row: store.ShotRow) -> Response:
+    """The shot at its new head; what changed of its sources is looked through."""
     order_if_changed(row.id, row.head)
     return answered(shot_state(row))
 
@@ -191,10 +192,10 @@ def _moved(row: store.ShotRow) -> Response:
 @api.post("/shots/<int:shot_id>/undo", responses={200: ShotState})
 def undo(path: ShotPath, body: MoveOrder) -> Response:
     """Go back one gesture."""
-    return _moved(store.move_head(state().database, path.shot_id, "undo", tab=body.tab, force=body.force))
+    return moved(store.move_head(state().database, path.shot_id, "undo", tab=body.tab, force=body.force))
 
 
 @api.post("/shots/<int:shot_id>/redo", responses={200: ShotState})
 def redo(path: ShotPath, body: MoveOrder) -> Response:
     """Go forward again on the newest branch."""
-    return _moved(store.move_head(state().database, path.shot_id, "redo", tab=body.tab, force=body.force))
+    return moved(store.move_head(state().database, path.shot_id, "redo", tab=body.tab, force=body.force))

@@ -4,15 +4,9 @@ import { isOpen, type Point, useComments } from "./useComments";
 
 /** Points of this frame that something was said of, by their numbers; and the one that is just being said something of. */
 export function CommentPins({ placing }: { placing: Placing }) {
-  const { frame, openComment, commenting, saying, set } = useSessionParts(
-    "frame",
-    "openComment",
-    "commenting",
-    "saying",
-    "set",
-  );
+  const { frame, openComment, aside, saying, set } = useSessionParts("frame", "openComment", "aside", "saying", "set");
   const { comments } = useComments();
-  if (!commenting) return null;
+  if (aside !== "comments") return null;
   const at = ({ x, y }: Point) => ({ left: placing.x + x * placing.zoom, top: placing.y + y * placing.zoom });
   const here = comments.filter((one) => one.point && one.frame === frame && (isOpen(one) || one.id === openComment));
   return (

@@ -4,6 +4,7 @@ import { IconButton } from "../../controls/Button";
 import { Segments } from "../../controls/Segments";
 import { useSession } from "../session";
 import { CommentRow } from "./CommentRow";
+import { toggleComments } from "./CommentsButton";
 import { NewComment } from "./NewComment";
 import { isOpen, useComments } from "./useComments";
 
@@ -31,11 +32,7 @@ export function CommentsPanel() {
           onPick={setWhich}
           plain
         />
-        <IconButton
-          label="Back to the card"
-          look="ghost"
-          onClick={() => set({ commenting: false, openComment: null, picking: null })}
-        >
+        <IconButton label="Back to the card" look="ghost" onClick={() => set(toggleComments(true))}>
           <X size={14} />
         </IconButton>
       </div>

@@ -5,7 +5,9 @@ import { IconButton } from "../../controls/Button";
 import { Segments } from "../../controls/Segments";
 import { useSession, useSessionParts } from "../session";
 import { mattesOf } from "../shotParts";
+import { useComparisons } from "./compare";
 import { visible } from "./placing";
+import type { Wanted } from "./useLook";
 import { useLying } from "./view";
 
 type Scopes = Schemas["ScopeData"];
@@ -83,32 +85,26 @@ const percent = (share: number) => `${(share * 100).toFixed(share > 0 && share <
 
 /** The newest scopes of what is looked at, one request at a time. */
 function useScopes(): Scopes | null {
-  const parts = useSessionParts(
-    "saved",
-    "frame",
-    "lookingAt",
-    "standing",
-    "overrides",
-    "playing",
-    "openTreatment",
-    "before",
-  );
+  const parts = useSessionParts("saved", "frame", "lookingAt", "standing", "overrides", "playing", "before");
   const { stage, picture, free } = useLying();
   const [found, setFound] = useState<Scopes | null>(null);
   const newest = useRef<Schemas["ScopeOrder"] | null>(null);
   const running = useRef(false);
-  const { saved, frame, lookingAt, standing, overrides, playing, openTreatment, before } = parts;
-  const shownPass = lookingAt.kind === "pass";
+  const { saved, frame, lookingAt, standing, overrides, playing, before } = parts;
+  const { chosen } = useComparisons();
+  const then: Partial<Wanted> = (before && chosen?.other) || {};
+  const seen = { lookingAt, overrides, revision: saved?.revision ?? 0, ...then };
   const window = free ? visible(free, stage, picture) : null;
   const order =
     saved && !playing
       ? {
-          ...(shownPass ? lookingAt : { kind: "picture" as const, card: standing }),
-          revision: saved.revision,
+          ...(seen.lookingAt.kind === "pass" ? seen.lookingAt : { kind: "picture" as const, card: standing }),
+          revision: seen.revision,
           frame,
-          overrides,
+          overrides: seen.overrides,
           window,
-          without: before ? (openTreatment ?? undefined) : undefined,
+          without: seen.without,
+          off: seen.off,
           matte: mattesOf(lookingAt)[0] ?? null,
           scale: free && free.zoom > 0.8 ? 2 : 4,
         }

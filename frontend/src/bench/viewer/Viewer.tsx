@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef } from "react";
 import { CommentPins } from "../comments/CommentPins";
 import { useSession, useSessionParts } from "../session";
-import { documentOf, mattesOf, treatmentOf } from "../shotParts";
+import { documentOf } from "../shotParts";
+import { useComparisons } from "./compare";
 import { GradientLine } from "./GradientLine";
 import { Line } from "./Line";
 import { Loupe } from "./Loupe";
@@ -35,12 +36,12 @@ export function Viewer() {
     "problem",
     "rank",
   );
-  const { lookingAt, standing, before, wipe, openTreatment, channel, exposure, overrides } = useSessionParts(
+  const { lookingAt, standing, before, wipe, apart, channel, exposure, overrides } = useSessionParts(
     "lookingAt",
     "standing",
     "before",
     "wipe",
-    "openTreatment",
+    "apart",
     "channel",
     "exposure",
     "overrides",
@@ -48,8 +49,8 @@ export function Viewer() {
   const stage = useStage();
   const { stage: size, picture, free } = useLying();
   const placing = free ?? fitted(size, picture);
-  const treatment = treatmentOf(shot, openTreatment);
-  const wiped = wipe !== null && treatment && !mattesOf(lookingAt).length ? treatment : null;
+  const { chosen } = useComparisons();
+  const wiped = wipe !== null ? chosen : null;
   const wanted =
     shot && size.width && !playing
       ? {
@@ -58,16 +59,17 @@ export function Viewer() {
           frame,
           lookingAt,
           standing,
-          without: before && !wiped ? (openTreatment ?? undefined) : undefined,
           channel,
           exposure,
           overrides,
           zoom: placing.zoom,
           window: free ? visible(placing, size, picture) : null,
+          ...(before ? chosen?.other : {}),
+          ...(apart && chosen ? { less: chosen.other } : {}),
         }
       : null;
   const { looked, waiting, busy } = useLook(wanted);
-  const without = useLook(wanted && wiped ? { ...wanted, without: wiped.id } : null, true);
+  const without = useLook(wanted && wiped ? { ...wanted, ...wiped.other } : null, true);
   const share = wipe ?? 0;
   const beside = useMemo(() => (wiped ? { looked: without.looked, share } : null), [wiped, without.looked, share]);
   const playScale = Math.max(2, scaleFor(placing.zoom)) as 2 | 4 | 8;
@@ -130,9 +132,7 @@ export function Viewer() {
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
         {!draw.drawing && !playing && !picking && !touching && <TreatmentHandles placing={placing} />}
         {!draw.drawing && !playing && <CommentPins placing={placing} />}
-        {wiped && !playing && !picking && (
-          <Wipe placing={placing} picture={picture} treatment={wiped.name ?? wiped.kind} />
-        )}
+        {wiped && !playing && !picking && <Wipe placing={placing} picture={picture} now={wiped.now} was={wiped.was} />}
         {picking && <PickingHint picking={picking} />}
         {scopes && !playing && <ScopesPanel />}
         <Measured />

@@ -1,8 +1,8 @@
-import { ChartArea, Maximize2, SquareSplitHorizontal } from "lucide-react";
+import { ChartArea, Maximize2 } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { useSessionParts } from "../session";
-import { mattesOf, treatmentOf } from "../shotParts";
+import { CompareTools } from "./CompareTools";
 import { LookMenu } from "./LookMenu";
 import { MatteLooks } from "./MatteLooks";
 import { useLying, useView } from "./view";
@@ -10,46 +10,14 @@ import { useLying, useView } from "./view";
 export function ViewerBar({ zoom }: { zoom: number }) {
   const { free } = useLying();
   const { fit, oneToOne } = useView.getState();
-  const { exposure, set, before, wipe, openTreatment, shot, lookingAt, scopes } = useSessionParts(
-    "wipe",
-    "scopes",
-    "exposure",
-    "set",
-    "before",
-    "openTreatment",
-    "shot",
-    "lookingAt",
-  );
-  const mattes = mattesOf(lookingAt);
-  const treatment = treatmentOf(shot, openTreatment);
+  const { exposure, set, scopes } = useSessionParts("scopes", "exposure", "set");
   return (
     <div className="flex h-9 shrink-0 items-center gap-2 border-b border-line px-2.5">
       <span className="shrink-0 text-quiet">looking at</span>
       <LookMenu />
       <MatteLooks />
       <span className="flex-1" />
-      {treatment && mattes.length === 0 && wipe === null && (
-        <Hint text="Flip between before and after this treatment  (B)">
-          <Button
-            aria-pressed={before}
-            onClick={() => set({ before: !before })}
-            className={before ? "outline outline-1 outline-amber" : ""}
-          >
-            {before ? `before ${treatment.name ?? treatment.kind}` : `after ${treatment.name ?? treatment.kind}`}
-          </Button>
-        </Hint>
-      )}
-      {treatment && mattes.length === 0 && (
-        <IconButton
-          label="Wipe between before and after this treatment"
-          shortcut="Shift B"
-          className={`shrink-0 ${wipe === null ? "" : "text-verdigris"}`}
-          aria-pressed={wipe !== null}
-          onClick={() => set({ wipe: wipe === null ? 0.5 : null })}
-        >
-          <SquareSplitHorizontal size={13} />
-        </IconButton>
-      )}
+      <CompareTools />
       <Hint text="Viewer exposure in stops: for looking only, never rendered">
         <span className="text-quiet">exposure</span>
       </Hint>

@@ -2,13 +2,13 @@ import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { useSession } from "../session";
 import type { Placing, Size } from "./placing";
 
-type Props = { placing: Placing; picture: Size; treatment: string };
+type Props = { placing: Placing; picture: Size; now: string; was: string };
 
 const STEP = 0.01;
 const limited = (share: number) => Math.min(1, Math.max(0, share));
 
-/** The edge between the picture without a treatment, on its left, and with it: dragged, or moved by the arrow keys. */
-export function Wipe({ placing, picture, treatment }: Props) {
+/** The edge between what the picture is compared with, on its left, and the picture: dragged, or moved by the arrow keys. */
+export function Wipe({ placing, picture, now, was }: Props) {
   const at = useSession((s) => s.wipe) ?? 0.5;
   const set = useSession((s) => s.set);
   const held = useRef<{ x: number; from: number } | null>(null);
@@ -41,12 +41,12 @@ export function Wipe({ placing, picture, treatment }: Props) {
   };
   return (
     <>
-      <Word style={{ left: x - 8, top: top + 6 }} className="-translate-x-full" text={`before ${treatment}`} />
-      <Word style={{ left: x + 8, top: top + 6 }} text={`after ${treatment}`} />
+      <Word style={{ left: x - 8, top: top + 6 }} className="-translate-x-full" text={was} />
+      <Word style={{ left: x + 8, top: top + 6 }} text={now} />
       <div
         role="slider"
         tabIndex={0}
-        aria-label={`Wipe between before and after ${treatment}`}
+        aria-label={`Wipe between ${was} and ${now}`}
         aria-valuenow={Math.round(at * 100)}
         aria-valuemin={0}
         aria-valuemax={100}

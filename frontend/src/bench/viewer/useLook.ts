@@ -7,18 +7,22 @@ import { type Looked, type LookOrder, look, type Rect, type Scale, scaleFor } fr
 const REST_MS = 220;
 let sequence = 0;
 
-type Wanted = {
+export type Wanted = {
   shotId: number;
   revision: number;
   frame: number;
   lookingAt: LookingAt;
   standing: string | null;
-  without: string | undefined;
+  /** A treatment that is left out, a card that is switched off. */
+  without?: string;
+  off?: string;
   channel: string;
   exposure: number;
   overrides: Edit[];
   zoom: number;
   window: Rect | null;
+  /** How far this is from what is wanted otherwise. */
+  less?: Partial<Wanted>;
 };
 
 type Seen = {
@@ -89,12 +93,11 @@ export function useLook(wanted: Wanted | null, beside = false): Seen {
 }
 
 function orderOf(wanted: Wanted, scale: Scale, priority: "look" | "refine"): LookOrder {
-  const { lookingAt, standing, channel, exposure, overrides, revision, frame, without } = wanted;
+  const { channel, exposure, overrides, revision, frame, less } = wanted;
   sequence += 1;
   return {
-    ...lookingAt,
-    ...("source" in lookingAt || "card" in lookingAt ? {} : { card: standing }),
-    without,
+    ...whatOf(wanted),
+    less: less && ({ ...whatOf({ ...wanted, ...less }), revision: less.revision } as LookOrder["less"]),
     revision,
     frame,
     channel: channel as LookOrder["channel"],
@@ -105,4 +108,8 @@ function orderOf(wanted: Wanted, scale: Scale, priority: "look" | "refine"): Loo
     sequence,
     priority,
   };
+}
+
+function whatOf({ lookingAt, standing, without, off }: Wanted) {
+  return { ...lookingAt, ...("source" in lookingAt || "card" in lookingAt ? {} : { card: standing }), without, off };
 }

@@ -3,13 +3,17 @@
 from collections import Counter
 from itertools import chain, islice, pairwise
 
+from ..colour import WORKING
 from ..errors import UmbraxError
+from ..plan.reader import PassInfo
 from .base import RULES, Examined, Fault, Finding, Rule
 
 Hole = tuple[int, int]  # the first and the last frame that are not there
 MOST = 10_000  # holes that are told one by one
 ENCODED = ("srgb", "srgb_tx", "rec709", "gamma", "bt709", "srgb_rec709_scene", "g22_rec709_scene")
 LINEAR = ("linear", "lin_", "scene_linear", "raw", "acescg", "lin_rec709")
+
+PRIMARIES_IN_WORDS = {"lin_ap1": "ACEScg (AP1)", "lin_ap0": "ACES2065-1 (AP0)", "lin_rec2020": "BT.2020", "lin_p3d65": "P3 D65"}
 
 
 def damaged_frames(source: str, problems: dict[int, UmbraxError]) -> list[Finding]:
@@ -77,21 +81,37 @@ RULES.register(Rule("frames", "Frames", lambda frame: None, lambda source, measu
 
 
 def _colour_space(frame: Examined) -> list[Fault]:
+    if frame.beauty is None:
+        return []
+    return _turned(frame, frame.beauty.name) or _wrongly_tagged(frame, frame.beauty)
+
+
+def _turned(frame: Examined, beauty: str) -> list[Fault]:
+    """What is right already, but changes how a picture looks."""
+    told = frame.reader.tags.get("primaries", WORKING)
+    if told == WORKING or frame.reader.types.get(beauty) in ("u8", "u16"):
+        return []
+    space = PRIMARIES_IN_WORDS.get(told, "no space that has a name")
+    message = f"the file says that its light has the primaries of {space}: turned to BT.709 on reading"
+    return [Fault(beauty, message, {"primaries": told}, "note")]
+
+
+def _wrongly_tagged(frame: Examined, beauty: PassInfo) -> list[Fault]:
     tag = frame.reader.tags.get("colour_space", "")
-    if not tag or frame.beauty is None:
+    if not tag:
         return []
     if tag == "film_log":
         message = "the header says that codes are logarithmic film densities: read as such; set the colour where it looks washed out or crushed"
-        return [Fault(frame.beauty.name, message, {"tag": tag}, "note")]
-    coded = frame.reader.types.get(frame.beauty.name) in ("u8", "u16")
+        return [Fault(beauty.name, message, {"tag": tag}, "note")]
+    coded = frame.reader.types.get(beauty.name) in ("u8", "u16")
     lowered = tag.lower()
-    largest = float(frame.colours(frame.beauty).max())
+    largest = float(frame.colours(beauty).max())
     if not coded and any(name in lowered for name in ENCODED) and not lowered.startswith(LINEAR) and largest > 1.01:
         message = f"the file says {tag!r}, which ends at 1, but light goes up to {largest:.3g}: it is linear"
-        return [Fault(frame.beauty.name, message, {"tag": tag, "largest": round(largest, 3)}, remedy={"do": "set", "colour": "lin_rec709"})]
-    if coded and lowered.startswith(LINEAR) and frame.reader.types.get(frame.beauty.name) == "u8":
+        return [Fault(beauty.name, message, {"tag": tag, "largest": round(largest, 3)}, remedy={"do": "set", "colour": "lin_rec709"})]
+    if coded and lowered.startswith(LINEAR) and frame.reader.types.get(beauty.name) == "u8":
         message = f"the file says {tag!r}, but 8 bits cannot hold linear light without banding: it is probably encoded"
-        return [Fault(frame.beauty.name, message, {"tag": tag, "largest": round(largest, 3)}, remedy={"do": "set", "colour": "srgb_tx"})]
+        return [Fault(beauty.name, message, {"tag": tag, "largest": round(largest, 3)}, remedy={"do": "set", "colour": "srgb_tx"})]
     return []
 
 

@@ -43,12 +43,17 @@ class Format(Parameters):
     def display(self) -> Window:
         return Window(0, 0, self.width, self.height)
 
+    @property
+    def rate(self) -> float:
+        """Frames a second."""
+        return self.fps[0] / self.fps[1] if isinstance(self.fps, tuple) else float(self.fps)
+
 
 class ColourSettings(Parameters):
     """Working space and view."""
 
     working: Literal["lin_rec709"] = "lin_rec709"
-    view: Literal["srgb"] = "srgb"
+    view: Literal["srgb", "aces"] = "srgb"
 
 
 class Shot(Parameters):

@@ -29,18 +29,21 @@ IN_PERSON = frozenset(
 OF_SHOW: dict[str, Role] = {
     **dict.fromkeys(
         (
-            "shots.get_shot", "shots.get_head", "looks.look", "looks.thumb", "looks.span", "looks.probe", "scopes.scopes_of", "sheets.sheet",
+            "shots.get_shot", "shots.get_head", "history.list_revisions",
+            "looks.look", "looks.thumb", "looks.span", "looks.probe", "scopes.scopes_of", "sheets.sheet",
             "describing.contents", "card_facts.card_standing", "card_facts.card_pops", "card_facts.tuck_frames", "card_facts.tuck_depths",
             "card_facts.card_facts", "touching.under", "offering.proposals", "offering.lit", "matte_facts.matte_areas",
             "matte_facts.matte_trust", "matte_facts.matte_borders", "matte_facts.ids_present", "checking.get_checkup",
-            "checking.where_it_lies", "sources.lost", "recipes.recipes", "handoff.list_renders", "handoff.get_render", "handoff.get_still",
+            "checking.where_it_lies", "sources.lost", "recipes.recipes", "handoff.list_renders", "handoff.get_render", "written.get_still",
+            "written.watch_movie",
             "comments.list_comments", "comments.add_comment", "comments.answer_comment", "comments.resolve_comment",
             "comments.change_comment", "comments.delete_comment",
         ), "look",
     ),
     **dict.fromkeys(
         (
-            "shots.edit_shot", "shots.undo", "shots.redo", "card_edits.removal", "card_edits.gathering_edits", "card_edits.dissolving_edits",
+            "shots.edit_shot", "shots.undo", "shots.redo", "history.go_back",
+            "card_edits.removal", "card_edits.gathering_edits", "card_edits.dissolving_edits",
             "card_edits.bringing_edits", "touching.gather", "touching.do_touch", "scopes.match", "scopes.grain", "sources.arrived",
             "sources.add_sources", "sources.removal", "versions.list_versions", "versions.compare_version", "recipes.keep",
             "recipes.delete", "recipes.laying", "checking.order", "checking.cancel_checkup", "matte_facts.removal",
@@ -49,7 +52,8 @@ OF_SHOW: dict[str, Role] = {
     ),
     **dict.fromkeys(
         (
-            "handoff.order_render", "handoff.cancel_render", "handoff.retry_render", "handoff.get_frame", "handoff.download",
+            "handoff.order_render", "handoff.cancel_render", "handoff.retry_render", "handoff.order_movie", "written.get_frame",
+            "written.download", "written.get_movie",
             "queue.pause_render", "queue.set_priority",
         ), "hand off",
     ),

@@ -1,0 +1,91 @@
+import { Pause, Play } from "lucide-react";
+import { useEffect, useState } from "react";
+import type { RenderData } from "../api/client";
+import { IconButton } from "../controls/Button";
+import { DialogFrame } from "../controls/DialogFrame";
+import { WindowHead } from "./WindowHead";
+
+/** Plays the movie of a render as it was written, and steps through it by the numbers of its frames. */
+export function MovieView({ render, onClose }: { render: RenderData; onClose: () => void }) {
+  // the window's content comes a moment after this does
+  const [film, setFilm] = useState<HTMLVideoElement | null>(null);
+  const [index, setIndex] = useState(0);
+  const [playing, setPlaying] = useState(true);
+  const fps = render.movie?.fps ?? 24;
+  const last = render.done.length - 1;
+  useEffect(() => {
+    if (!film) return;
+    let asked = 0;
+    const shown = (_: number, { mediaTime }: VideoFrameCallbackMetadata) => {
+      setIndex(Math.min(last, Math.round(mediaTime * fps)));
+      asked = film.requestVideoFrameCallback(shown);
+    };
+    asked = film.requestVideoFrameCallback(shown);
+    return () => film.cancelVideoFrameCallback(asked);
+  }, [film, fps, last]);
+  const toggle = () => {
+    if (film?.paused) film.play();
+    else film?.pause();
+  };
+  const stand = (at: number) => {
+    if (!film) return;
+    film.pause();
+    // in the middle of a frame, where no rounding leads to its neighbour
+    film.currentTime = (Math.min(last, Math.max(0, at)) + 0.5) / fps;
+  };
+  return (
+    <DialogFrame
+      shape="whole"
+      onClose={onClose}
+      onKeyDown={(event) => {
+        if (event.target instanceof HTMLButtonElement) return;
+        const places: Record<string, number> = { ArrowLeft: index - 1, ArrowRight: index + 1, Home: 0, End: last };
+        const to = places[event.key];
+        if (event.key === " ") toggle();
+        else if (to !== undefined) stand(to);
+        else return;
+        event.preventDefault();
+      }}
+    >
+      <WindowHead
+        title={render.what}
+        told={`${render.movie?.file_name} · revision ${render.revision} · ${Number(fps.toFixed(3))} fps`}
+        onClose={onClose}
+      />
+      <div className="min-h-0 flex-1 bg-stage p-3">
+        <video
+          ref={setFilm}
+          src={`/api/renders/${render.id}/watch?size=${render.movie?.bytes}`}
+          aria-label={`${render.what} as a movie`}
+          className="h-full w-full object-contain"
+          onPlay={() => setPlaying(true)}
+          onPause={() => setPlaying(false)}
+          loop
+          autoPlay
+          muted
+        />
+      </div>
+      <div className="flex h-11 shrink-0 items-center gap-3 border-t border-line px-4">
+        <IconButton label={playing ? "Pause" : "Play"} shortcut="Space" onClick={toggle}>
+          {playing ? <Pause size={14} /> : <Play size={14} />}
+        </IconButton>
+        <span className="value w-12" data-testid="film-frame">
+          {render.done[index]}
+        </span>
+        <input
+          type="range"
+          aria-label="Frame of the movie"
+          aria-valuetext={`frame ${render.done[index]}`}
+          min={0}
+          max={last}
+          value={index}
+          onChange={(event) => stand(Number(event.target.value))}
+          className="min-w-0 flex-1 accent-verdigris"
+        />
+        <span className="value text-quiet">
+          {render.first}–{render.last}
+        </span>
+      </div>
+    </DialogFrame>
+  );
+}
