@@ -155,6 +155,21 @@ def test_checkup_of_a_shot_reads_its_sources_as_the_shot_says(place: Path) -> No
     assert set(json.loads(gone.stdout)["error"]) >= {"code", "message", "card", "frame", "file"}
 
 
+def test_the_seat_of_a_card_is_told_by_its_name(place: Path) -> None:
+    shot = str(place / "demo" / "dome-at-dusk.umbrax.json")
+    answers = json.loads(umbrax("seat", shot, "station", "--json", state=place).stdout)
+    assert answers["frame"] == 1001
+    told = {one["kind"]: one for one in answers["answers"]}
+    assert told["blacks"]["sits"] is False
+    assert told["blacks"]["remedy"]["treatment"]["kind"] == "tones"
+    table = umbrax("seat", shot, "station", "--frame", "1001", state=place)
+    assert "look  Blacks: its darkest parts are darker than anything behind it" in table.stdout
+    assert len(table.stdout.splitlines()) == 5
+    refused = umbrax("seat", shot, "sky", state=place)
+    assert refused.returncode == 1
+    assert "nothing behind this card" in refused.stderr
+
+
 def changed(place: Path, name: str, change: Any) -> str:
     data = json.loads((place / "demo" / "dome-at-dusk.umbrax.json").read_text())
     change(data)

@@ -17,7 +17,7 @@ from umbrax.web.people.addresses import entry_path
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
 
 
-BACKGROUND = ("/areas?", "/card-facts?", "/pops?")  # measured while nothing else is going on; nobody waits for it
+BACKGROUND = ("/areas?", "/card-facts?", "/pops?", "/cards/seat?")  # measured while nothing else is going on; nobody waits for it
 pending: WeakKeyDictionary[Page, set[Request]] = WeakKeyDictionary()
 
 

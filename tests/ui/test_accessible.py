@@ -25,6 +25,11 @@ def history(page: Page) -> None:
     page.get_by_role("listitem", name="Revision 1").wait_for()
 
 
+def seat(page: Page) -> None:
+    page.get_by_role("button", name="does it sit?").click()
+    page.get_by_role("region", name="Seat check").wait_for()
+
+
 def matte(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^dome")).last.click()
 
@@ -91,7 +96,7 @@ def test_the_bench_has_no_violation_whatever_is_open(page: Page, server: str, sh
     open_bench(page, server, shot)
     rested(page)
     assert violations(page) == []
-    for prepare in (bench, wiped, history, matte, touched, keys, settings, add_source, comments):
+    for prepare in (bench, seat, wiped, history, matte, touched, keys, settings, add_source, comments):
         prepare(page)
         rested(page)
         assert violations(page) == [], prepare.__name__

@@ -1,15 +1,19 @@
 """Commands that look into files: what is inside, what is wrong with it, and what a document may hold."""
 
 import json
+from dataclasses import asdict
 from pathlib import Path
+from typing import Annotated
 
 import typer
 from rich.console import Console
 from rich.table import Table
 
 from umbrax.core.document.shot import Shot
+from umbrax.core.errors import UmbraxError
 
 from .documents import read_shot
+from .engines import new_engine
 from .printing import Json, print_json
 
 app = typer.Typer()
@@ -85,6 +89,44 @@ def validate(shot: Path, as_json: Json = False) -> None:
         print_json(summary)
     else:
         typer.echo(f"{shot}: {document.name}, {len(document.build)} cards, {len(document.mattes)} mattes, no problems")
+
+
+@app.command()
+def seat(
+    shot: Path,
+    card: str,
+    frame: Annotated[int | None, typer.Option(help="Measured on this frame; the first of the shot by default.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Measure whether an element card, by its id or name, sits in what is behind it: blacks, grain, sharpness, fringe, light from behind."""
+    from umbrax.core.document.words import named
+    from umbrax.core.plan.evaluate import never_cancelled
+    from umbrax.render.seat import seat_of
+    from umbrax.settings import read_settings
+
+    document = read_shot(shot)
+    settings = read_settings()
+    engine = new_engine(settings)
+    card_id = next((one.id for one in document.cards() if card in (one.id, one.name)), card)
+    number = document.format.first if frame is None else frame
+    try:
+        answers = seat_of(engine, document, [shot.resolve().parent, *settings.media], number, card_id, never_cancelled)
+    except UmbraxError as error:
+        error.where = named(document, error.where)
+        raise
+    if as_json:
+        print_json({"frame": number, "answers": [asdict(one) for one in answers]})
+        return
+    console = Console(highlight=False)
+    for one in answers:
+        told = {True: "sits", False: "[yellow]look[/]", None: "[dim]?   [/]"}[one.sits]
+        sides = [f"{_figures(values)} {side}" for values, side in ((one.own, "of it"), (one.behind, "behind")) if values]
+        figures = f"  ({', '.join([*sides, one.unit])})" if sides else ""
+        console.print(f"{told}  [bold]{one.title}[/]: {one.message}{figures}", soft_wrap=True)
+
+
+def _figures(values: tuple[float, ...]) -> str:
+    return " ".join(f"{value:.3g}" for value in values)
 
 
 @app.command()

@@ -12,14 +12,13 @@ from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError
 
 from .documents import read_shot
+from .engines import new_engine
 from .printing import Frames, Json, Scale, print_json, scale_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from umbrax.render.engine import Engine
     from umbrax.render.output import Rendered
-    from umbrax.settings import Settings
 
 app = typer.Typer()
 
@@ -59,7 +58,7 @@ def render(
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
     order = RenderOrder(tuple(numbers), out, upto, matte, type_, scale_of(scale), raise_alpha, space, chosen, caption)
-    engine, roots = _engine(settings), [shot.resolve().parent, *settings.media]
+    engine, roots = new_engine(settings), [shot.resolve().parent, *settings.media]
     lost = find_lost(document, engine.reader(document, roots))
     for one in lost:
         typer.echo(f"umbrax: {one.message}", err=True)
@@ -145,7 +144,7 @@ def _write_mattes(
 
     settings = read_settings()
     numbers = frame_range(frames, document.format.first, document.format.last)
-    engine = _engine(settings)
+    engine = new_engine(settings)
     order = MatteOrder(tuple(numbers), out, wanted, pack, type_, scale)
     done = 0
     for written in write_frames(engine, document, [shot.resolve().parent, *settings.media], order):
@@ -178,13 +177,3 @@ def demo(folder: Path, frames: Annotated[str, typer.Option(help="Only these fram
     for path in write_demo(folder, frames=numbers, progress=progress):
         if not as_json:
             typer.echo(str(path))
-
-
-def _engine(settings: "Settings") -> "Engine":
-    from umbrax.media.fastcopies import FastCopies
-    from umbrax.media.openfiles import raise_limit
-    from umbrax.render.engine import Engine
-    from umbrax.settings import physical_memory
-
-    raise_limit()
-    return Engine(FastCopies(settings.fast_copies, settings.fast_bytes), settings.cache_bytes, physical_memory())

@@ -34,6 +34,7 @@ from . import (
     queue,
     recipes,
     scopes,
+    seat,
     sheets,
     shots,
     shows,
@@ -55,8 +56,8 @@ NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")  # as JSON writes one
 PAGE = PROJECT / "frontend" / "dist"
 mimetypes.add_type("font/woff2", ".woff2")
 MODULES = (
-    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, card_edits, recipes, describing, handoff, written,
-    history, queue, browsing, takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens, comments,
+    shows, shots, looks, scopes, sheets, touching, offering, matte_facts, card_facts, seat, card_edits, recipes, describing, handoff,
+    written, history, queue, browsing, takein, sources, attaching, checking, uploads, versions, signing_in, accounts, tokens, comments,
 )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ import { JoinPicker } from "./JoinPicker";
 import { NotePart } from "./NotePart";
 import { PlacingPart } from "./PlacingPart";
 import { PicturePart } from "./picture/PicturePart";
+import { SeatPart } from "./SeatPart";
 import { TreatmentList } from "./TreatmentList";
 import { TuckPart } from "./TuckPart";
 
@@ -147,6 +148,7 @@ function OpenCard({ card }: { card: Card }) {
           />
         )}
         {models && !card.treat && <DepthPart card={card} field={models.card.depth} />}
+        {!card.treat && <SeatPart card={card} />}
       </div>
     </>
   );

@@ -6,9 +6,9 @@ import type { Card, Treatment } from "../../api/document";
 import { type TreatmentModel, useModels } from "../../api/models";
 import { Button } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
-import { freshTreatment } from "../freshName";
 import { useSessionParts } from "../session";
-import { pathOf, treatmentIds } from "../shotParts";
+import { pathOf } from "../shotParts";
+import { addedTreatment } from "./addedTreatment";
 import { DoubledLight } from "./DoubledLight";
 import { RecipesDialog } from "./recipes/RecipesDialog";
 import { TreatmentRow } from "./TreatmentRow";
@@ -97,14 +97,10 @@ function AddTreatment({ card }: { card: Card }) {
   const { shot, edit, set } = useSessionParts("shot", "edit", "set");
   const models = useModels();
   const add = async (model: TreatmentModel) => {
-    const id = freshTreatment(treatmentIds(shot));
-    const later = models?.stages.slice(models.stages.indexOf(model.stage) + 1) ?? [];
-    const stageOf = (kind: string) => models?.treatments.find((one) => one.kind === kind)?.stage ?? "";
-    const before = (card.treatments ?? []).find((t) => later.includes(stageOf(t.kind)))?.id ?? null;
-    const item = { id, kind: model.kind };
-    const added = [{ op: "insert" as const, path: [...pathOf(shot, card.id), "treatments"], item, before }];
-    if (!(await edit(added, `add ${model.kind}`))) return;
-    set({ openTreatment: id, before: false });
+    if (!models) return;
+    const added = addedTreatment(models, shot, card, { kind: model.kind });
+    if (!(await edit([added.edit], `add ${model.kind}`))) return;
+    set({ openTreatment: added.id, before: false });
   };
   return (
     <Menu

@@ -26,6 +26,9 @@ def grain_of(pixels: NDArray[np.float32]) -> tuple[float, float]:
         return 0.0, 0.0
     across = float((inside[:, 1:] * inside[:, :-1]).mean()) / variance
     down = float((inside[1:] * inside[:-1]).mean()) / variance
-    likeness = min(max((across + down) / 2, 1e-6), 0.999)
-    size = 0.0 if likeness < 0.02 else float(np.sqrt(-1 / (4 * np.log(likeness))))
-    return size, float(np.sqrt(variance))
+    return likeness_to_size((across + down) / 2), float(np.sqrt(variance))
+
+
+def likeness_to_size(likeness: float) -> float:
+    """The Gaussian sigma of white noise whose neighbours have this correlation: s of exp(-1 / (4 s^2)); 0 for next to none."""
+    return 0.0 if likeness < 0.02 else float(np.sqrt(-1 / (4 * np.log(min(likeness, 0.999)))))

@@ -52,6 +52,11 @@ class ShotPlanner(MattePlanner):
         build, index = self._find(upto)
         return self._from_finer(lambda n: build.picture(n, index + 1), scale)
 
+    def behind(self, card_id: str, scale: int = 1) -> Step:
+        """The picture so far of a card's build, before it."""
+        build, index = self._find(card_id)
+        return self._from_finer(lambda n: build.picture(n, index), scale)
+
     def card(self, card_id: str, scale: int = 1) -> Step:
         """What one card puts in, before its join; for a treat card the treated picture so far."""
         build, index = self._find(card_id)

@@ -32,7 +32,7 @@ OF_SHOW: dict[str, Role] = {
             "shots.get_shot", "shots.get_head", "history.list_revisions",
             "looks.look", "looks.thumb", "looks.span", "looks.probe", "scopes.scopes_of", "sheets.sheet",
             "describing.contents", "card_facts.card_standing", "card_facts.card_pops", "card_facts.tuck_frames", "card_facts.tuck_depths",
-            "card_facts.card_facts", "touching.under", "offering.proposals", "offering.lit", "matte_facts.matte_areas",
+            "card_facts.card_facts", "seat.card_seat", "touching.under", "offering.proposals", "offering.lit", "matte_facts.matte_areas",
             "matte_facts.matte_trust", "matte_facts.matte_borders", "matte_facts.ids_present", "checking.get_checkup",
             "checking.where_it_lies", "sources.lost", "recipes.recipes", "handoff.list_renders", "handoff.get_render", "written.get_still",
             "written.watch_movie",

@@ -1,0 +1,23 @@
+"""The seat check: whether an element sits in what is behind it, told in numbers that can be compared, with what would make them alike."""
+
+from ...errors import UmbraxError
+from .base import Answer, Question, Remedy, Seated, Side
+from .blacks import blacks
+from .fringe import fringe
+from .grain import grain
+from .sharpness import sharpness
+from .surroundings import surroundings
+
+__all__ = ["Answer", "Remedy", "Seated", "Side", "seat_check"]
+
+QUESTIONS: tuple[Question, ...] = (blacks, grain, sharpness, fringe, surroundings)
+FEWEST = 400  # solid pixels
+
+
+def seat_check(seated: Seated) -> list[Answer]:
+    """All questions in their order; refused where there is no element, or nothing behind it that is seen."""
+    if seated.own.solid.sum() < FEWEST:
+        raise UmbraxError("nothing-here", "next to nothing of this card is seen on this frame; choose a frame that shows it")
+    if (seated.behind.solid & (seated.own.alpha < 0.5)).sum() < FEWEST:
+        raise UmbraxError("nothing-behind", "nothing behind this card is seen on this frame: there is nothing that it could sit in")
+    return [question(seated) for question in QUESTIONS]
