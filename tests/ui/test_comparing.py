@@ -64,6 +64,44 @@ def test_steps_are_seen_compared_and_gone_back_to(page: Page, server: str, shot:
     expect(history).to_have_count(0)
 
 
+def test_two_revisions_are_seen_beside_one_another(page: Page, server: str, shot: int) -> None:
+    """Neither is what the shot is now, and what is changed ends it."""
+    changed(page, server, shot)
+    slit = (628, 318)
+    now = seen(page)
+    page.keyboard.press("h")
+    history = page.get_by_role("complementary", name="History")
+    looked = {}
+    for number in (2, 1):
+        history.get_by_role("listitem", name=f"Revision {number}").get_by_role("button").first.click()
+        drawn(page)
+        looked[number] = seen(page)
+    beside = (slit[0] - 60, slit[1])  # where the bloom of the slit lies on the dome, which the first revision has bright
+    assert np.abs(value_at(page, looked[2], *beside) - value_at(page, now, *beside)).max() > 4, "bloom is on in the second"
+    history.get_by_role("listitem", name="Revision 2").hover()
+    history.get_by_role("button", name="Compare revision 1 with revision 2").click()
+    edge = page.get_by_role("slider", name="Wipe between revision 1 and revision 2")
+    for key, number in (("Home", 2), ("End", 1)):
+        edge.press(key)
+        drawn(page)
+        for place in (DOME, beside):
+            assert np.abs(value_at(page, seen(page), *place) - value_at(page, looked[number], *place)).max() <= 3, number
+    page.keyboard.press("d")
+    drawn(page)
+    assert value_at(page, seen(page), *SKY).max() < 3
+    assert value_at(page, seen(page), *DOME).mean() > 60
+    page.keyboard.press("Escape")
+    drawn(page)
+    assert np.abs(seen(page) - now).max() <= 3
+    history.get_by_role("listitem", name="Revision 1").get_by_role("button").first.click()
+    history.get_by_role("listitem", name="Revision 2").hover()
+    history.get_by_role("button", name="Compare revision 1 with revision 2").click()
+    page.get_by_role("button", name="Card finish").focus()
+    page.keyboard.press("Control+z")
+    saved(page, 2)
+    expect(page.get_by_role("slider", name="Wipe between revision 1 and revision 2")).to_have_count(0)
+
+
 def test_a_difference_is_black_where_nothing_changed_and_brighter_with_exposure(page: Page, server: str, shot: int) -> None:
     changed(page, server, shot)
     page.keyboard.press("h")

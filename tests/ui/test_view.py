@@ -1,8 +1,11 @@
 """The view of a shot, chosen in its settings."""
 
+from pathlib import Path
+
 import numpy as np
+from own_render import write_plate
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, saved, seen, value_at
+from screen import drawn, edit, open_bench, saved, seen, value_at
 
 SLIT, SKY = (628, 320), (300, 90)  # what is brighter than white, and what is not
 
@@ -33,3 +36,28 @@ def test_highlights_roll_off_where_that_is_chosen_and_mattes_stay_as_they_are(pa
     page.keyboard.press("Control+z")
     saved(page, 1)
     assert np.abs(seen(page) - before).max() <= 3
+
+
+def test_what_was_made_for_a_display_is_offered_to_show_as_it_did(page: Page, server: str, shot: int, tmp_path: Path) -> None:
+    write_plate(tmp_path / "evening.png", 1280, 720)
+    assert page.request.post(f"{server}/api/media/folders", data={"path": str(tmp_path)}).ok
+    order = {"base": 1, "paths": [str(tmp_path / "evening.png")], "gesture": "plate", "command": "plate"}
+    assert page.request.post(f"{server}/api/shots/{shot}/sources", data=order).ok
+    edit(page, server, shot, 2, {"op": "set", "path": ["build", "sky", "enabled"], "value": False})
+    open_bench(page, server, shot)
+    before = value_at(page, seen(page), *SKY)
+    page.get_by_role("button", name="name, frames, rate").click()
+    page.get_by_role("combobox", name="View").select_option("aces")
+    offer = page.get_by_role("checkbox", name="Have evening show as now")
+    expect(offer).to_be_checked()
+    page.get_by_role("button", name="Save").click()
+    saved(page, 4)
+    assert np.abs(value_at(page, seen(page), *SKY) - before).max() <= 4
+    page.keyboard.press("Control+z")
+    saved(page, 3)
+    page.get_by_role("button", name="name, frames, rate").click()
+    page.get_by_role("combobox", name="View").select_option("aces")
+    offer.uncheck()
+    page.get_by_role("button", name="Save").click()
+    saved(page, 5)
+    assert value_at(page, seen(page), *SKY).mean() < before.mean() - 10

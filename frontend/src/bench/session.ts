@@ -11,10 +11,12 @@ import {
   cardsOf,
   documentOf,
   insideOf,
+  isPair,
   type LookingAt,
   matteName,
   mattesOf,
   treatmentOf,
+  unpaired,
 } from "./shotParts";
 
 export type { Edit } from "./edits";
@@ -162,6 +164,9 @@ export const useSession = create<Session>((set, get) => {
     const shot = saved && edits.length ? { ...saved, document: withEdits(saved.document, edits) } : saved;
     return { saved, pending, previewed, shot, busy: pending.length > 0, overrides: [...edits, ...previewed] };
   };
+  /** What is changed is seen: two revisions that were compared with one another are let go. */
+  const changing = ({ against }: Session): Partial<Session> =>
+    isPair(against) ? { ...unpaired(against), before: false, wipe: null, apart: false } : {};
   return {
     shotId: 0,
     shot: null,
@@ -233,14 +238,15 @@ export const useSession = create<Session>((set, get) => {
     },
 
     preview: (previewed) => {
-      if (get().saved?.role !== "look") set((old) => shown(old.saved, old.pending, previewed));
+      if (get().saved?.role !== "look")
+        set((old) => ({ ...shown(old.saved, old.pending, previewed), ...changing(old) }));
     },
 
     edit: (edits, command) => {
       const { saved, shotId } = get();
       if (!saved || looksOnly(saved)) return Promise.resolve(false);
       const mine: Pending = { edits, command, gesture: crypto.randomUUID() };
-      set((old) => shown(old.saved, [...old.pending, mine], []));
+      set((old) => ({ ...shown(old.saved, [...old.pending, mine], []), ...changing(old) }));
       return inLine(async () => {
         const now = get();
         // a step before it was refused, and this one was made on it; or the shot was left
@@ -267,6 +273,7 @@ export const useSession = create<Session>((set, get) => {
     travel: (way, force = false) =>
       inLine(async () => {
         const { shotId, accept } = get();
+        set(changing(get()));
         const address = way === "undo" ? "/api/shots/{shot_id}/undo" : "/api/shots/{shot_id}/redo";
         try {
           accept(await answer(api.POST(address, { params: { path: { shot_id: shotId } }, body: { tab, force } })));

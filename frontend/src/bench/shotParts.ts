@@ -4,8 +4,9 @@ import type { Card, Document, Treatment } from "../api/document";
 export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
 export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
 /** What a card that is looked at by itself is shown on. */
-/** What the picture is compared with: itself without the open treatment or card, what was rendered, or what it was. */
-export type Against = "treatment" | "card" | "beauty" | { revision: number };
+/** What the picture is compared with: itself without the open treatment or card, what was rendered, or what it was; that also `with` what it
+ * was at another time in place of what it is. */
+export type Against = "treatment" | "card" | "beauty" | { revision: number; with?: number };
 export type Ground = "black" | "grey" | "checks";
 export type LookingAt =
   | { kind: "picture" }
@@ -15,6 +16,14 @@ export type LookingAt =
   | { kind: "pass" | "ids"; source: string; name: string }
   | { kind: MatteLook; name: string; at?: [number, number] }
   | { kind: "sum"; names: string[] };
+
+/** Whether two revisions are compared with one another, neither of them being the picture. */
+export const isPair = (against: Against): boolean => typeof against === "object" && against.with !== undefined;
+
+/** The picture itself again, where two revisions were compared with one another. */
+export const unpaired = (against: Against): { against: Against } => ({
+  against: typeof against === "object" ? { revision: against.revision } : against,
+});
 
 export const documentOf = (shot: ShotState): Document => shot.document as unknown as Document;
 /** The cards of a bundle; none of any other. */

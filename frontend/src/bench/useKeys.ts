@@ -3,7 +3,7 @@ import { copy, duplicate, gather, isolate, paste } from "./cardEdits";
 import { toggleComments } from "./comments/CommentsButton";
 import { toggleHistory } from "./history/HistoryButton";
 import { useSession } from "./session";
-import { buildOf, buildPath, bundleOf, cardName, documentOf } from "./shotParts";
+import { buildOf, buildPath, bundleOf, cardName, documentOf, isPair, unpaired } from "./shotParts";
 import { FLIP, toggle } from "./viewer/compare";
 import { useView } from "./viewer/view";
 
@@ -89,8 +89,8 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys(
     "esc",
     () => {
-      const { shot, lookingAt, standing, marked, inside, wipe, before, apart, set } = now();
-      if (wipe !== null || before || apart) set(FLIP(false));
+      const { shot, lookingAt, standing, marked, inside, wipe, before, apart, against, set } = now();
+      if (wipe !== null || before || apart || isPair(against)) set({ ...FLIP(false), ...unpaired(against) });
       else if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
       else if (standing) set({ standing: null });
       else if (marked.length) set({ marked: [] });

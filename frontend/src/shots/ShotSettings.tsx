@@ -9,6 +9,7 @@ import { Choice } from "../controls/Choice";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
 import { sentence } from "../controls/sentence";
+import { MadeForDisplay, readByView, useMadeForDisplay } from "./MadeForDisplay";
 
 type Fps = number | [number, number];
 type Draft = { name: string; first: string; last: string; fps: string; width: string; height: string; view: View };
@@ -62,6 +63,8 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     view: documentOf(shot).colour?.view ?? "srgb",
   };
   const [draft, setDraft] = useState(before);
+  const coded = useMadeForDisplay(shot, before.view === "srgb" && draft.view === "aces");
+  const [asTheyWere, setAsTheyWere] = useState(true);
   const fps = rateFrom(draft.fps);
   const whole = (text: string) => (/^\s*-?\d+\s*$/.test(text) ? Number(text) : null);
   const numbers = {
@@ -82,10 +85,11 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     const next = { ...format, ...numbers, fps };
     if (JSON.stringify(next) !== JSON.stringify(format)) edits.push({ op: "set", path: ["format"], value: next });
     if (draft.view !== before.view) edits.push({ op: "set", path: ["colour", "view"], value: draft.view });
+    if (asTheyWere) edits.push(...coded.map(readByView));
     if (edits.length) {
       const session = useSession.getState();
       const words =
-        edits.length > 1
+        edits.length - (asTheyWere ? coded.length : 0) > 1
           ? "name, format and view of the shot"
           : draft.name.trim() !== shot.name
             ? `call the shot ${draft.name.trim()}`
@@ -133,6 +137,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
         {field("Frames a second", "fps")}
         <Choice label="View" value={draft.view} options={VIEWS} onChange={(view) => setDraft({ ...draft, view })} />
       </div>
+      <MadeForDisplay sources={coded} on={asTheyWere} onTick={setAsTheyWere} />
       <p className="px-5 pb-3 text-quiet">
         A picture of another size than its sources shows them from its upper left corner; keys stay at their frames. The
         view is how light is shown, and how PNG and movies are written; a source of pictures that were made for a

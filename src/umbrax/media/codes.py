@@ -11,9 +11,11 @@ from numpy.typing import NDArray
 from umbrax.core.colour import linear_from_film_log, linear_from_srgb
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
+from umbrax.core.plan.reader import is_light
 from umbrax.core.views import View, light_of
 
 from .fastcopies import PassCopy, planes_on
+from .file_info import FileInfo
 
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 Curve = Callable[[Any], Any]
@@ -27,6 +29,12 @@ def curve_of(colour: str, dtype: np.dtype[Any], film_log: bool, view: View) -> C
     if colour == "display":
         return linear_from_srgb if view == "srgb" else partial(light_of, view=view)
     return CURVES.get(colour)
+
+
+def holds_codes(file: FileInfo) -> bool:
+    """Whether a file has pictures as codes that were made for a display: integers, and no film's."""
+    light = [found for found in file.passes if is_light(found.kind, shown=True)]
+    return not file.film_log and any(kind in ("u8", "u16") for found in light for kind in found.types)
 
 
 @cache

@@ -24,6 +24,7 @@ from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
 from umbrax.core.plan.times import missing_in_shot, shown_at
 from umbrax.core.treatments import STAGES, TREATMENTS, WISHES
 from umbrax.core.treatments.base import ThroughParams
+from umbrax.media.codes import holds_codes
 from umbrax.media.places import frames_at, moves
 from umbrax.media.primaries import told_primaries
 from umbrax.store.display_names import display_names_of
@@ -70,6 +71,7 @@ class SourceData(BaseModel):
     frames: int
     folder: str = Field("", description="where its files lie")
     primaries: str | None = Field(None, description="of linear light, as its files say: the name of a colour space, or other")
+    codes: bool = Field(False, description="it has pictures as codes that were made for a display")
     problem: str | None = None
 
 
@@ -121,10 +123,11 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             info = reader.describe(name, shown_at(shot, name, query.frame))
             passes = [_pass_data(found) for found in info.passes.values()]
             ids = [_layer_data(layer, display_names) for layer in info.ids.values()]
-            told = told_primaries(reader.frame_of(name, shown_at(shot, name, query.frame)).main)
+            main = reader.frame_of(name, shown_at(shot, name, query.frame)).main
             sources.append(
                 SourceData(
-                    name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder, primaries=told
+                    name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder,
+                    primaries=told_primaries(main), codes=holds_codes(main),
                 )
             )  # fmt: skip
         except UmbraxError as error:

@@ -1,12 +1,13 @@
-import { RotateCcw, SquareSplitHorizontal } from "lucide-react";
+import { ArrowLeftRight, RotateCcw, SquareSplitHorizontal } from "lucide-react";
 import { IconButton } from "../../controls/Button";
 import { Thumb } from "../../controls/Thumb";
 import { ago } from "../../controls/time";
 import { includes, useMe } from "../../people/useMe";
 import { useSessionParts } from "../session";
+import { isPair } from "../shotParts";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
-import { goBack, lookAt, type Revision, wipeWith } from "./useHistory";
+import { goBack, lookAt, type Revision, wipeBeside, wipeWith } from "./useHistory";
 
 /** One step of the shot: what was done, by whom and when, and the picture after it. */
 export function RevisionRow({ revision }: { revision: Revision }) {
@@ -16,7 +17,8 @@ export function RevisionRow({ revision }: { revision: Revision }) {
   if (!saved) return null;
   const { number, command, made_by, created_at, kept } = revision;
   const head = number === saved.revision;
-  const compared = typeof against === "object" && against.revision === number && (before || wipe !== null);
+  const chosen = typeof against === "object" && (before || wipe !== null || isPair(against)) ? against : null;
+  const compared = chosen?.revision === number || chosen?.with === number;
   return (
     <li
       aria-label={`Revision ${number}`}
@@ -53,6 +55,15 @@ export function RevisionRow({ revision }: { revision: Revision }) {
           >
             <SquareSplitHorizontal size={12} />
           </IconButton>
+          {chosen && chosen.revision !== number && (
+            <IconButton
+              label={`Compare revision ${chosen.revision} with revision ${number}`}
+              className="h-[22px]! w-[22px]!"
+              onClick={() => wipeBeside(number)}
+            >
+              <ArrowLeftRight size={12} />
+            </IconButton>
+          )}
           {includes(saved.role, "work") && (
             <IconButton
               label={`Go back to revision ${number}: one step, which can be undone`}

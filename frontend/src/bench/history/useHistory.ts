@@ -2,6 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { answer, api, Refused, type Schemas } from "../../api/client";
 import { report } from "../../controls/notices";
 import { inLine, tab, useSession, useSessionParts } from "../session";
+import { unpaired } from "../shotParts";
 import { FLIP, WIPE } from "../viewer/compare";
 
 export type Revision = Schemas["RevisionData"];
@@ -35,12 +36,18 @@ export function lookAt(revision: number | null): void {
 /** Look at the picture again where a revision was looked at in its place. */
 export function leave(): void {
   const { against, before, set } = useSession.getState();
-  if (before && typeof against === "object") set(FLIP(false));
+  if (before && typeof against === "object") set({ ...FLIP(false), ...unpaired(against) });
 }
 
 /** See a revision beside what the shot is now. */
 export const wipeWith = (revision: number): void =>
   useSession.getState().set({ against: { revision }, ...WIPE(useSession.getState().wipe ?? 0.5) });
+
+/** See the revision that is compared with beside another one, in the place of what the shot is now. */
+export function wipeBeside(number: number): void {
+  const { against, wipe, set } = useSession.getState();
+  if (typeof against === "object") set({ against: { revision: against.revision, with: number }, ...WIPE(wipe ?? 0.5) });
+}
 
 /** Make the shot what it was at a revision, as one step. */
 export const goBack = (number: number): Promise<void> =>

@@ -25,7 +25,7 @@ export function CompareTools() {
             <Button
               aria-pressed={before}
               onClick={() => toggle("flip")}
-              className={`max-w-[150px] min-w-[72px] ${before || apart ? "outline outline-1 outline-amber" : ""}`}
+              className={`max-w-[150px] min-w-[72px] ${before || apart || chosen.own ? "outline outline-1 outline-amber" : ""}`}
             >
               <span className="truncate">{shown}</span>
             </Button>

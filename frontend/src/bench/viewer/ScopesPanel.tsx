@@ -92,7 +92,7 @@ function useScopes(): Scopes | null {
   const running = useRef(false);
   const { saved, frame, lookingAt, standing, overrides, playing, before } = parts;
   const { chosen } = useComparisons();
-  const then: Partial<Wanted> = (before && chosen?.other) || {};
+  const then: Partial<Wanted> = (before ? chosen?.other : chosen?.own) ?? {};
   const seen = { lookingAt, overrides, revision: saved?.revision ?? 0, ...then };
   const window = free ? visible(free, stage, picture) : null;
   const order =

@@ -64,7 +64,7 @@ export function Viewer() {
           overrides,
           zoom: placing.zoom,
           window: free ? visible(placing, size, picture) : null,
-          ...(before ? chosen?.other : {}),
+          ...(before ? chosen?.other : chosen?.own),
           ...(apart && chosen ? { less: chosen.other } : {}),
         }
       : null;

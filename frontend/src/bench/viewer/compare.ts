@@ -3,8 +3,9 @@ import { type Against, cardsOf, mattesOf, shownName, treatmentOf } from "../shot
 import { useContents } from "../useContents";
 import type { Wanted } from "./useLook";
 
-/** What the picture is compared with: how that is asked for, and what either of both is called. */
-export type Comparison = { other: Partial<Wanted>; now: string; was: string };
+/** What the picture is compared with: how that is asked for, and what either of both is called. `own` is what stands in the place of the
+ * picture itself. */
+export type Comparison = { other: Partial<Wanted>; own?: Partial<Wanted>; now: string; was: string };
 
 type Parts = Pick<Session, "shot" | "against" | "openTreatment" | "openCard" | "lookingAt">;
 type Beauty = { source: string; name: string };
@@ -30,8 +31,11 @@ export function comparisons(parts: Parts, beauties: Beauty[]): [Against, Compari
       { other: { lookingAt: { kind: "pass", ...beauty } }, now: "now", was: `beauty of ${beauty.source}` },
     ]);
   if (typeof against === "object") {
-    const { revision } = against;
-    found.push([against, { other: { revision, overrides: [] }, now: "now", was: `revision ${revision}` }]);
+    const { revision, with: second } = against;
+    const at = (number: number) => ({ revision: number, overrides: [] });
+    const own = second === undefined ? undefined : at(second);
+    const now = second === undefined ? "now" : `revision ${second}`;
+    found.push([against, { other: at(revision), own, now, was: `revision ${revision}` }]);
   }
   return found;
 }

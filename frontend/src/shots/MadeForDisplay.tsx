@@ -1,0 +1,50 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type ShotState } from "../api/client";
+import type { Edit } from "../bench/session";
+import { documentOf } from "../bench/shotParts";
+import { Ticked } from "../controls/Ticked";
+
+/** Sources whose pictures were made for a display and are read by the sRGB curve: another view would show them otherwise. */
+export function useMadeForDisplay(shot: ShotState, wanted: boolean): string[] {
+  const { sources, format } = documentOf(shot);
+  const query = useQuery({
+    queryKey: ["contents", shot.id, shot.revision, format.first],
+    queryFn: () =>
+      answer(
+        api.GET("/api/shots/{shot_id}/contents", {
+          params: { path: { shot_id: shot.id }, query: { revision: shot.revision, frame: format.first } },
+        }),
+      ),
+    enabled: wanted,
+  });
+  if (!wanted) return [];
+  const codes = query.data?.sources.filter((one) => one.codes) ?? [];
+  return codes.map((one) => one.name).filter((name) => (sources?.[name]?.colour ?? "auto") === "auto");
+}
+
+/** The edit that has a source read by the inverse of the shot's view, so that it shows as it was made to. */
+export const readByView = (source: string): Edit => ({
+  op: "set",
+  path: ["sources", source, "colour"],
+  value: "display",
+});
+
+type Props = { sources: string[]; on: boolean; onTick: (on: boolean) => void };
+
+/** What would look flatter through another view, and whether it is to show as it does now. */
+export function MadeForDisplay({ sources, on, onTick }: Props) {
+  if (!sources.length) return null;
+  const named =
+    sources.length > 4 ? `${sources.slice(0, 4).join(", ")} and ${sources.length - 4} more` : sources.join(", ");
+  return (
+    <div className="px-5 pb-3">
+      <Ticked on={on} onTick={onTick}>
+        <span>Have {named} show as now</span>
+        <span className="text-quiet">
+          {sources.length > 1 ? "They were" : "It was"} made for a display, and would look flatter and darker through
+          this view.
+        </span>
+      </Ticked>
+    </div>
+  );
+}
