@@ -3,9 +3,10 @@
 from pathlib import Path
 
 import numpy as np
-from own_render import write_plate
 from playwright.sync_api import Page, expect
 from screen import drawn, edit, open_bench, saved, seen, value_at
+
+from own_render import write_plate
 
 SLIT, SKY = (628, 320), (300, 90)  # what is brighter than white, and what is not
 

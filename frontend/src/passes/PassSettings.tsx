@@ -18,6 +18,8 @@ const SPACES: Record<string, string> = {
   srgb_tx: "sRGB curve",
   display: "made for a display: the view",
   film_log: "film log",
+  pq: "HDR by PQ, BT.2100",
+  hlg: "HDR by HLG, BT.2100",
   raw: "values as they are",
 };
 const FACTORS = { file: "as the format says", multiply: "not yet", as_is: "already" } as const;

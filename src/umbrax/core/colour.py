@@ -59,6 +59,29 @@ def linear_from_film_log(code: Floats) -> Floats:
     return np.asarray((relative - black) / (1 - black), code.dtype)
 
 
+# Recommendation ITU-R BT.2100-2, table 4; BT.2408-7, 2.1: a white of paper, 203 cd/m^2, is 1 here
+PQ_M1, PQ_M2, PQ_C1, PQ_C2, PQ_C3 = 2610 / 16384, 2523 / 4096 * 128, 3424 / 4096, 2413 / 4096 * 32, 2392 / 4096 * 32
+PQ_PEAK, PAPER = 10_000.0, 203.0
+# Recommendation ITU-R BT.2100-2, table 5; BT.2408-7, 2.1: paper is at 75 % of the signal
+HLG_A = 0.17883277
+HLG_B, HLG_C = 1 - 4 * HLG_A, 0.5 - HLG_A * float(np.log(4 * HLG_A))
+HLG_PAPER = (float(np.exp((0.75 - HLG_C) / HLG_A)) + HLG_B) / 12
+
+
+def linear_from_pq(code: Floats) -> Floats:
+    """Light from codes 0..1 of the perceptual quantizer (BT.2100); paper of 203 cd/m^2 is 1, the brightest 49.3."""
+    root = np.power(np.clip(np.asarray(code, np.float64), 0, 1), 1 / PQ_M2)
+    light = np.power(np.maximum(root - PQ_C1, 0) / (PQ_C2 - PQ_C3 * root), 1 / PQ_M1)
+    return np.asarray(light * (PQ_PEAK / PAPER), code.dtype)
+
+
+def linear_from_hlg(code: Floats) -> Floats:
+    """Light of the scene from codes 0..1 of hybrid log-gamma (BT.2100); paper is 1, the brightest 3.77."""
+    x = np.clip(np.asarray(code, np.float64), 0, 1)
+    light = np.where(x <= 0.5, x * x / 3, (np.exp((x - HLG_C) / HLG_A) + HLG_B) / 12)
+    return np.asarray(light / HLG_PAPER, code.dtype)
+
+
 def _xyz(x: float, y: float) -> NDArray[np.float64]:
     return np.array([x / y, 1.0, (1 - x - y) / y])
 

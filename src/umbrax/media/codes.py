@@ -8,33 +8,52 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import linear_from_film_log, linear_from_srgb
+from umbrax.core.colour import linear_from_film_log, linear_from_hlg, linear_from_pq, linear_from_srgb
 from umbrax.core.kernels.unpacking import unpacked
 from umbrax.core.picture import Window
 from umbrax.core.plan.reader import is_light
 from umbrax.core.views import View, light_of
 
 from .fastcopies import PassCopy, planes_on
-from .file_info import FileInfo
+from .file_info import CodeCurve, FileInfo
+from .profiles import light_by
 
 TOPS = {np.dtype(np.uint8): 255.0, np.dtype(np.uint16): 65535.0}
 Curve = Callable[[Any], Any]
-CURVES: dict[str, Curve] = {"srgb_tx": linear_from_srgb, "film_log": linear_from_film_log}
+CURVES: dict[str, Curve] = {
+    "srgb_tx": linear_from_srgb, "film_log": linear_from_film_log, "pq": linear_from_pq, "hlg": linear_from_hlg
+}  # fmt: skip
 
 
-def curve_of(colour: str, dtype: np.dtype[Any], film_log: bool, view: View) -> Curve | None:
-    """What turns a file's codes into linear light; None where they are it already."""
+@cache
+def _told(curve: CodeCurve) -> Curve:
+    """A curve that a file says, the same function for the same one."""
+    known = CURVES.get(curve.kind)
+    return known if known is not None else lambda codes: np.asarray(light_by(curve, codes), np.float32)
+
+
+def curve_of(colour: str, dtype: np.dtype[Any], told: CodeCurve | None, view: View) -> Curve | None:
+    """What turns a file's codes into linear light; None where they are it already. `told` is what the file says."""
     if colour == "auto":
-        colour = "lin_rec709" if dtype.kind != "u" else "film_log" if film_log else "srgb_tx"
+        if dtype.kind != "u":
+            return None
+        if told is not None:
+            return _told(told)
+        colour = "srgb_tx"
     if colour == "display":
         return linear_from_srgb if view == "srgb" else partial(light_of, view=view)
     return CURVES.get(colour)
 
 
 def holds_codes(file: FileInfo) -> bool:
-    """Whether a file has pictures as codes that were made for a display: integers, and no film's."""
+    """Whether a file has pictures as codes that were made for a display, and of the usual kind."""
     light = [found for found in file.passes if is_light(found.kind, shown=True)]
-    return not file.film_log and any(kind in ("u8", "u16") for found in light for kind in found.types)
+    return file.curve is None and file.chromaticities is None and any(kind in ("u8", "u16") for found in light for kind in found.types)
+
+
+def is_by_channel(curve: Curve) -> bool:
+    """Whether a curve is one of each channel by itself; the inverse of a view looks at all three."""
+    return not isinstance(curve, partial)
 
 
 @cache

@@ -39,7 +39,7 @@ class FileFrame:
         self.info = self._there(adjusted_info(frame.frame_info, self._source))
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
         self.unassociated: Container[str] = {name for name, placed in frame.placed.items() if placed.found.unassociated}
-        tag = "film_log" if frame.main.film_log else frame.main.colour_tag
+        tag = frame.main.curve.kind if frame.main.curve else frame.main.colour_tag
         told = {"colour_space": tag, "primaries": told_primaries(frame.main)}
         self.tags: Mapping[str, str] = {name: text for name, text in told.items() if text and self._source.colour == "auto"}
         self.associated: Container[str] = {name for name, setting in self._source.passes.items() if setting.association != "file"}

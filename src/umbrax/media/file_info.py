@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Literal
 
 from umbrax.core.colour import Chromaticities
 from umbrax.core.picture import Window
@@ -10,6 +11,15 @@ from umbrax.core.plan.reader import FrameInfo, IdLayer, PassInfo
 from .recognise import letter_of
 
 ALPHA = ("a", "alpha")
+
+
+@dataclass(frozen=True)
+class CodeCurve:
+    """How the codes of a file become light. `film_log`, `pq` and `hlg` need no numbers; a `power` has g, a, b, c, d, e, f:
+    (a x + b)^g + e from d on and c x + f below; a `table` has light at even steps from code 0 to 1."""
+
+    kind: Literal["film_log", "pq", "hlg", "power", "table"]
+    numbers: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -52,7 +62,7 @@ class FileInfo:
     ids: dict[str, IdLayer] = field(default_factory=dict)
     compression: str = ""
     colour_tag: str = ""
-    film_log: bool = False  # codes are logarithmic densities, as the header says
+    curve: CodeCurve | None = None  # how codes become light, where the file says so and it is not the sRGB curve
     chromaticities: Chromaticities | None = None  # of its primaries and white, as the header says
     frame: int | None = None  # of a movie
     notes: dict[str, str] = field(default_factory=dict)

@@ -6,13 +6,15 @@ from typing import Any
 
 import OpenImageIO as oiio
 
+from umbrax.core.colour import Chromaticities
 from umbrax.core.picture import Window
 
 from .channels import by_file_name, orientation_of, passes_of_part, turned, unique, with_beauty
-from .file_info import FileInfo
+from .file_info import CodeCurve, FileInfo
 from .id_layers import id_layers
 from .opening import as_text, bad_file, identity_of, open_input, reading
 from .primaries import told_chromaticities
+from .profiles import read_profile
 
 LARGEST_BYTES = 16 << 30
 FILM_LOG = ("Logarithmic", "Printing density")  # transfer characteristics of SMPTE ST 268
@@ -40,14 +42,25 @@ def inspect(path: Path) -> FileInfo:
         passes = with_beauty(passes, several=len(specs) > 1)
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
             passes = [by_file_name(passes[0], path)]
+        curve, chromaticities = _colours_told(first)
         return FileInfo(
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, *turned(orientation_of(first), first.full_width, first.full_height)),
             passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(unique(passes)), ids, as_text(first.getattribute("compression") or ""),
             as_text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
-            str(first.getattribute("dpx:Transfer")) in FILM_LOG, told_chromaticities(first), notes=notes,
+            curve, chromaticities, notes=notes,
         )  # fmt: skip
+
+
+def _colours_told(spec: Any) -> tuple[CodeCurve | None, Chromaticities | None]:
+    """What a header says of codes and primaries: of a film, in OpenEXR, or by the profile of a picture of whole numbers."""
+    if str(spec.getattribute("dpx:Transfer")) in FILM_LOG:
+        return CodeCurve("film_log"), None
+    told = told_chromaticities(spec)
+    data = spec.getattribute("ICCProfile") if str(spec.format) in ("uint8", "uint16") else None
+    profile = None if told or data is None else read_profile(bytes(data))
+    return (None, told) if profile is None else (profile.curve, profile.chromaticities)
 
 
 def _check_size(path: Path, spec: Any) -> None:

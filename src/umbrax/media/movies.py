@@ -11,16 +11,24 @@ import numpy as np
 from av.video.reformatter import Colorspace
 from numpy.typing import NDArray
 
+from umbrax.core.colour import D65, PRIMARIES, Chromaticities
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 
-from .file_info import FileInfo, FilePass
+from .file_info import CodeCurve, FileInfo, FilePass
 from .opening import bad_file, check_there, identity_of, reading
 
 ENDINGS = {".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf"}
 FIRST = 1  # the number of a movie's first frame
 OPEN_MOVIES = 4
 LARGEST_SIDE = 16384
+# Recommendation ITU-T H.273, tables 2 and 3: primaries and transfer characteristics by their codes; all others are taken for those of BT.709
+PRIMARIES_OF: dict[int, Chromaticities] = {
+    5: (0.64, 0.33, 0.29, 0.60, 0.15, 0.06, *D65),
+    **dict.fromkeys((6, 7), (0.63, 0.34, 0.31, 0.595, 0.155, 0.07, *D65)),
+    9: PRIMARIES["lin_rec2020"], 12: PRIMARIES["lin_p3d65"],
+}  # fmt: skip
+CURVES_OF = {16: CodeCurve("pq"), 18: CodeCurve("hlg")}
 UNSAID = 2  # the code of ITU-T H.273 for a matrix that the file does not name
 HIGH_DEFINITION = 720  # rows from which an unnamed matrix is that of BT.709, below it that of BT.601 (common practice)
 
@@ -58,7 +66,10 @@ def inspect_movie(path: Path, frame: int) -> FileInfo:
     found = FilePass(
         "rgba", "beauty", "a frame of a movie", None, channels, types, 0, "", tuple(range(movie.channels)), window
     )  # fmt: skip
-    return FileInfo(str(path), f"{movie.identity}-{frame}", "movie", window, window, (found,), compression=movie.codec, frame=frame)
+    return FileInfo(
+        str(path), f"{movie.identity}-{frame}", "movie", window, window, (found,), compression=movie.codec, frame=frame,
+        curve=CURVES_OF.get(movie.transfer), chromaticities=PRIMARIES_OF.get(movie.primaries),
+    )  # fmt: skip
 
 
 def decode_frame(info: FileInfo) -> list[NDArray[Any]]:
@@ -83,6 +94,7 @@ class _Movie:
         context = self._stream.codec_context
         self._stream.thread_type = "AUTO"
         self.width, self.height, self.codec = int(context.width), int(context.height), str(context.name)
+        self.primaries, self.transfer = int(context.color_primaries), int(context.color_trc)
         layout = context.format
         if layout is None or not (0 < self.width <= LARGEST_SIDE and 0 < self.height <= LARGEST_SIDE):
             raise bad_file(path, f"its size is {self.width} x {self.height}")

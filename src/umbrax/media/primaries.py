@@ -12,6 +12,8 @@ from .file_info import FileInfo
 # names of colour spaces that programs write into headers, of light that is linear
 TAGS = {"acescg": "lin_ap1", "aces2065-1": "lin_ap0"} | {f"{name}{end}": name for name in PRIMARIES for end in ("", "_scene")}
 
+OF_CODES = {"pq": "lin_rec2020", "hlg": "lin_rec2020"}  # Recommendation ITU-R BT.2100-2, table 2
+
 
 def told_chromaticities(spec: Any) -> Chromaticities | None:
     """What a header says: the chromaticities of OpenEXR, or that it is a container of SMPTE ST 2065-4, whose primaries are AP0."""
@@ -24,7 +26,7 @@ def told_chromaticities(spec: Any) -> Chromaticities | None:
 def chromaticities_of(colour: str, file: FileInfo) -> Chromaticities | None:
     """Of light that a source has set to a colour space, or that a file says; None where nothing is said."""
     if colour != "auto":
-        return PRIMARIES.get(colour)
+        return PRIMARIES.get(OF_CODES.get(colour, colour))
     tagged = TAGS.get(file.colour_tag.lower())
     return file.chromaticities or (PRIMARIES[tagged] if tagged else None)
 
@@ -33,6 +35,11 @@ def to_working(colour: str, file: FileInfo) -> NDArray[np.float32] | None:
     """What turns linear colours of a file into those that are worked in, `float32[3, 3]`; None where they are that."""
     told = chromaticities_of(colour, file)
     return None if told is None else primaries_matrix(told)
+
+
+def is_told(file: FileInfo) -> bool:
+    """Whether a file says something of its colours that changes how they are read."""
+    return file.curve is not None or to_working("auto", file) is not None
 
 
 def told_primaries(file: FileInfo) -> str | None:

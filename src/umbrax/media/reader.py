@@ -18,13 +18,13 @@ from umbrax.core.registry import unknown
 from umbrax.core.views import View
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, grown, reach_of, takes_backdrop
-from .codes import CURVES, TOPS, as_floats, as_light, curve_of, table_of
+from .codes import TOPS, as_floats, as_light, curve_of, is_by_channel, table_of
 from .fastcopies import FastCopies, ranks_on
 from .file_info import FilePass
 from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
 from .movies import is_movie
 from .places import file_at, frames_at, is_there, moves
-from .primaries import to_working
+from .primaries import is_told, to_working
 from .roots import Roots
 from .typefaces import typeface
 
@@ -102,7 +102,7 @@ class MediaReader:
         whole = self.frame_of(source, frame)
         info = adjusted_info(whole.frame_info, self.sources[source])
         setting = self.sources[source].colour
-        if setting == "auto" and to_working("auto", whole.main) is None:
+        if setting == "auto" and not is_told(whole.main):
             return info
         # what was made of turned light is not what was made of it as it lies in the file
         told = {"auto": "turned", "display": f"display {self.view}"}.get(setting, setting)
@@ -119,14 +119,14 @@ class MediaReader:
         light, bare = is_light(kind, shown), takes_backdrop(backdrop, kind, name)
         wide = grown(window, reach_of(setting, bare), found.window)
         multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
-        curve = curve_of(wanted.colour, copy.dtype, placed.file.film_log, self.view) if light else None
+        curve = curve_of(wanted.colour, copy.dtype, placed.file.curve, self.view) if light else None
         # codes are decoded as they lie, but for those that carry their alpha already
-        apart = curve in CURVES.values()  # each channel by itself
-        table = table_of(curve, copy.dtype) if curve and apart and copy.dtype in TOPS and (multiplied or not found.has_alpha) else None
+        by_table = curve is not None and is_by_channel(curve) and copy.dtype in TOPS and (multiplied or not found.has_alpha)
+        table = table_of(curve, copy.dtype) if curve is not None and by_table else None
         out = as_floats(copy, wide, light and not setting.repair, table, len(found.channels) - int(found.has_alpha))
         if light:
             out = as_light(out, found.has_alpha, multiplied, curve if table is None else None)
-            matrix = None if curve else to_working(wanted.colour, placed.file)
+            matrix = to_working(wanted.colour, placed.file)
             if matrix is not None and out.shape[2] - int(found.has_alpha) == 3:
                 mix(out, matrix)
         if setting != NOTHING_SET:
@@ -153,7 +153,7 @@ class MediaReader:
         placed = self.frame_of(source, frame).where(name)
         found, copy = placed.found, placed.copy(self.copies)
         whole = found.window.scaled(n)
-        how = "" if to_working("auto", placed.file) is None else "-working"  # copies may be older than what turns their colours
+        how = "-working" if is_told(placed.file) else ""  # copies may be older than what reads what a file says
         pixels = self.copies.reduced(copy, f"{n}{how}", lambda: self._reduced_in_rows(source, frame, found, name, n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])

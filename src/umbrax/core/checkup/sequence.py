@@ -13,6 +13,11 @@ MOST = 10_000  # holes that are told one by one
 ENCODED = ("srgb", "srgb_tx", "rec709", "gamma", "bt709", "srgb_rec709_scene", "g22_rec709_scene")
 LINEAR = ("linear", "lin_", "scene_linear", "raw", "acescg", "lin_rec709")
 
+CODES_IN_WORDS = {
+    "film_log": "logarithmic film densities",
+    "pq": "those of HDR by the perceptual quantizer (BT.2100)",
+    "hlg": "those of HDR by hybrid log-gamma (BT.2100)",
+}
 PRIMARIES_IN_WORDS = {"lin_ap1": "ACEScg (AP1)", "lin_ap0": "ACES2065-1 (AP0)", "lin_rec2020": "BT.2020", "lin_p3d65": "P3 D65"}
 
 
@@ -89,10 +94,10 @@ def _colour_space(frame: Examined) -> list[Fault]:
 def _turned(frame: Examined, beauty: str) -> list[Fault]:
     """What is right already, but changes how a picture looks."""
     told = frame.reader.tags.get("primaries", WORKING)
-    if told == WORKING or frame.reader.types.get(beauty) in ("u8", "u16"):
+    if told == WORKING:
         return []
     space = PRIMARIES_IN_WORDS.get(told, "no space that has a name")
-    message = f"the file says that its light has the primaries of {space}: turned to BT.709 on reading"
+    message = f"the file says that its colours have the primaries of {space}: turned to BT.709 on reading"
     return [Fault(beauty, message, {"primaries": told}, "note")]
 
 
@@ -100,8 +105,8 @@ def _wrongly_tagged(frame: Examined, beauty: PassInfo) -> list[Fault]:
     tag = frame.reader.tags.get("colour_space", "")
     if not tag:
         return []
-    if tag == "film_log":
-        message = "the header says that codes are logarithmic film densities: read as such; set the colour where it looks washed out or crushed"
+    if tag in CODES_IN_WORDS:
+        message = f"the file says that its codes are {CODES_IN_WORDS[tag]}: read as such; set the colour where it looks washed out or crushed"
         return [Fault(beauty.name, message, {"tag": tag}, "note")]
     coded = frame.reader.types.get(beauty.name) in ("u8", "u16")
     lowered = tag.lower()

@@ -57,7 +57,9 @@ class Source(Parameters):
     """An imported still, sequence or movie: `{frame:04d}` in the path stands for the file's frame number."""
 
     path: str = Field(min_length=1)
-    colour: Literal["auto", "lin_rec709", "lin_ap1", "lin_ap0", "lin_rec2020", "lin_p3d65", "srgb_tx", "display", "film_log", "raw"] = "auto"
+    colour: Literal[
+        "auto", "lin_rec709", "lin_ap1", "lin_ap0", "lin_rec2020", "lin_p3d65", "srgb_tx", "display", "film_log", "pq", "hlg", "raw"
+    ] = "auto"
     offset: int = Field(0, description="shot frame = file frame + offset")
     missing: Literal["error", "hold"] = "error"
     backdrop: Backdrop | None = None
