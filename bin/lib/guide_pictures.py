@@ -24,13 +24,22 @@ def without_rendered_shadow() -> dict[str, Any]:
     return shot
 
 
-SHOT_OF = {**SHOTS, "without-rendered-shadow": without_rendered_shadow}
+def seated() -> dict[str, Any]:
+    """The dome at dusk with what the seat check proposes for its blacks."""
+    shot = SHOTS["dome-at-dusk"]()
+    station = next(card for card in shot["build"] if card["id"] == "station")
+    station["treatments"].insert(1, {"id": "t21", "kind": "tones", "lift": [0.03385, 0.02769, 0.02488]})
+    return shot
+
+
+SHOT_OF = {**SHOTS, "seated": seated, "without-rendered-shadow": without_rendered_shadow}
 # the name of a pair, its shot, frame and part of the frame, and the treatments that are missing before
 PAIRS = (
     ("defocus", "dome-at-dusk", 1006, (0, 300, 640, 660), ("t5",)),
     ("wrap", "dome-at-dusk", 1030, (760, 180, 1080, 360), ("t4", "t6")),
     ("halo", "dome-at-dusk", 1006, (840, 100, 1240, 325), ("t7",)),
     ("outline", "instrument-call-out", 1030, (320, 60, 960, 420), ("t5",)),
+    ("seat", "seated", 1001, (320, 340, 960, 700), ("t21",)),
     ("shadow", "without-rendered-shadow", 1006, (580, 440, 1220, 720), ("t20",)),
 )
 
