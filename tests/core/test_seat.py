@@ -76,6 +76,11 @@ def test_blacks_are_lifted_to_those_behind() -> None:
     assert told(ball(0.9), behind)["blacks"].sits is True
 
 
+def test_what_is_no_black_gets_no_lift() -> None:
+    found = told(ball(2.0, shade=0.0), view(low=3.0, high=9.0))["blacks"]
+    assert (found.sits, found.remedy) == (False, None)
+
+
 def test_blacks_are_told_channel_by_channel_and_not_of_grain() -> None:
     found = told(ball(np.array([0.01, 0.4, 0.4])), view())["blacks"]
     assert found.remedy is not None

@@ -9,6 +9,7 @@ KIND, TITLE = "blacks", "Blacks"
 BLOCK = 4  # pixels a side that are averaged: grain makes no blacks
 DARKEST = 1.0  # percent
 FEWEST = 60  # blocks
+WHITE = 0.5
 APART = 4.0  # codes of 255 that are seen
 
 
@@ -30,6 +31,7 @@ def blacks(seated: Seated) -> Answer:
         message = "nothing of it is darker than what is behind"
         return Answer(KIND, TITLE, True, message, three(own), three(behind), "light")
     lift = np.where(missing > 0, (behind - own) / np.maximum(1 - own, 1e-3), 0.0)
-    remedy = Remedy("Lift its blacks", {"kind": "tones", "lift": [round(float(one), 5) for one in lift]})
+    # a lift leaves 1 where it is: what is nearly that is no black
+    remedy = Remedy("Lift its blacks", {"kind": "tones", "lift": [round(float(one), 5) for one in lift]}) if own.max() < WHITE else None
     message = f"its darkest parts are darker than anything behind it, by {missing.max():.0f} of 255 on a display"
     return Answer(KIND, TITLE, False, message, three(own), three(behind), "light", remedy)

@@ -14,6 +14,7 @@ SHAPE = 6.0  # sigma of what is taken for shape
 EVENEST = 25  # percent of all blocks that are even enough
 DARK = 1e-3  # light of a block in which noise may be cut off at 0
 SEEN = 0.4  # codes of 255 that a deviation must be to be seen
+STRONGEST = 10.0  # that the treatment takes
 LESS, MORE = 0.6, 1.6
 
 
@@ -58,7 +59,9 @@ def grain(seated: Seated) -> Answer:
         return Answer(KIND, TITLE, True, "neither has grain that is seen", *values, "deviation")
     if own.strength < LESS * behind.strength:
         strength = float(np.sqrt(behind.strength**2 - own.strength**2))
-        remedy = Remedy("Give it the same grain", {"kind": "grain", "size": round(behind.size, 2), "strength": round(strength, 5)})
+        remedy = Remedy(
+            "Give it the same grain", {"kind": "grain", "size": round(behind.size, 2), "strength": round(min(strength, STRONGEST), 5)}
+        )
         return Answer(KIND, TITLE, False, "what is behind it has grain that it lacks", *values, "deviation", remedy)
     if own.strength > MORE * behind.strength and own.seen >= SEEN:
         message = "it is noisier than what is behind; render it with more samples"
