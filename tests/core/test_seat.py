@@ -5,9 +5,10 @@ from typing import Any
 import numpy as np
 import pytest
 from scipy import ndimage
+from skimage import data
 
 from arrays import disc
-from umbrax.core.colour import LUMA_BT709
+from umbrax.core.colour import LUMA_BT709, linear_from_srgb
 from umbrax.core.errors import UmbraxError
 from umbrax.core.measuring.seat import Answer, Seated, Side, seat_check
 from umbrax.core.measuring.seat.base import spread
@@ -97,6 +98,21 @@ def test_grain_is_measured_as_it_was_made(strength: float, size: float) -> None:
     assert found is not None
     assert found.strength == pytest.approx(strength, rel=0.2)
     assert found.size == pytest.approx(size, abs=0.2)
+
+
+@pytest.mark.parametrize("response", [0.0, 0.5, 1.0])
+def test_grain_that_goes_with_light_is_told(response: float) -> None:
+    """The treatment's own formula: strength (luma / 0.18)^response."""
+    light = np.repeat((0.05 + 0.7 * ROWS / HEIGHT)[..., None], 3, axis=2)
+    grained = light + grains(Window(0, 0, WIDTH, HEIGHT), 0.8, 0.5, 3, 0.01) * (light / 0.18) ** response
+    found = noise(Side(opaque(grained)))
+    assert found is not None
+    assert found.response == pytest.approx(response, abs=0.12)
+    assert found.strength_at(0.18) == pytest.approx(0.01, rel=0.15)
+    asked = told(ball(0.4, radius=90), opaque(grained))["grain"]
+    assert asked.remedy is not None
+    assert asked.remedy.treatment["response"] == found.response
+    assert asked.remedy.treatment["strength"] == pytest.approx(0.01, rel=0.15)
 
 
 def test_missing_grain_is_put_on() -> None:
@@ -211,3 +227,23 @@ def test_means_of_what_a_mask_holds_see_nothing_else() -> None:
     assert spread(values, COLUMNS < 100, 4.0)[:, :100] == pytest.approx(3.0, rel=1e-5)
     three = np.repeat(values[..., None], 3, axis=2) @ np.diag(LUMA_BT709).astype(np.float32)
     assert spread(three, COLUMNS < 100, 4.0)[50, 99] == pytest.approx(np.array(LUMA_BT709) * 3, rel=1e-5)
+
+
+@pytest.mark.parametrize("name", ["astronaut", "coffee", "chelsea"])
+def test_photographs_full_of_detail_tell_grain_and_blur(name: str) -> None:
+    """The photographs that scikit-image ships: what is put on them is found again under all that they show."""
+    light = linear_from_srgb(getattr(data, name)().astype(np.float32) / 255)
+    blurred = ndimage.gaussian_filter(light, (2, 2, 0))
+    grained = Side(opaque(blurred + np.random.default_rng(1).normal(0, 0.01, light.shape)))
+    found = noise(grained)
+    assert found is not None
+    assert found.strength == pytest.approx(0.01, rel=0.1)
+    assert found.size < 0.4
+    for side in (Side(opaque(blurred)), grained):
+        blurs = edge_blurs(side.luma, 0.2, np.ones(light.shape[:2], np.bool_))
+        assert 1.7 < np.percentile(blurs, 20) < 2.8
+    assert np.percentile(edge_blurs(Side(opaque(light)).luma, 0.2, np.ones(light.shape[:2], np.bool_)), 20) < 1.7
+
+
+def opaque(light: np.ndarray) -> np.ndarray:
+    return np.concatenate([light, np.ones((*light.shape[:2], 1))], axis=2).astype(np.float32)

@@ -1,16 +1,12 @@
 """The seat check: whether an element sits in what is behind it, told in numbers that can be compared, with what would make them alike."""
 
 from ...errors import UmbraxError
+from . import blacks, fringe, grain, sharpness, surroundings
 from .base import Answer, Question, Remedy, Seated, Side
-from .blacks import blacks
-from .fringe import fringe
-from .grain import grain
-from .sharpness import sharpness
-from .surroundings import surroundings
 
 __all__ = ["Answer", "Remedy", "Seated", "Side", "seat_check"]
 
-QUESTIONS: tuple[Question, ...] = (blacks, grain, sharpness, fringe, surroundings)
+QUESTIONS: tuple[Question, ...] = (blacks.blacks, grain.grain, sharpness.sharpness, fringe.fringe, surroundings.surroundings)
 FEWEST = 400  # solid pixels
 
 

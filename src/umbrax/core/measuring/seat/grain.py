@@ -3,15 +3,21 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import theilslopes
 
 from ..grain import likeness_to_size
-from .base import Answer, Remedy, Seated, Side, codes, in_blocks, spread, untold
+from .base import Answer, Plane, Remedy, Seated, Side, codes, in_blocks, untold
 
 KIND, TITLE = "grain", "Grain"
 BLOCK = 16
-FEWEST = 6  # even blocks
-SHAPE = 6.0  # sigma of what is taken for shape
-EVENEST = 25  # percent of all blocks that are even enough
+FEWEST = 2  # even blocks
+EVENEST = 10  # percent of all blocks that are even enough
+UNLIKE = 0.08  # neighbours that correlate by less are no larger grains
+MOST_PARTS = 6  # of the picture by how bright they are
+SPREAD = 1.5  # times as bright as the darkest part the brightest is, for grain to be told to go with it
+FLAT = 0.15  # less of a response is none
+MIDDLE = 0.18  # luma at which the treatment has its strength
 DARK = 1e-3  # light of a block in which noise may be cut off at 0
 SEEN = 0.4  # codes of 255 that a deviation must be to be seen
 STRONGEST = 10.0  # that the treatment takes
@@ -20,50 +26,87 @@ LESS, MORE = 0.6, 1.6
 
 @dataclass(frozen=True)
 class Noise:
-    """Size (sigma in pixels) and strength (deviation of light) as the grain treatment has them, and the light it was measured at."""
+    """Size (sigma in pixels), strength (deviation of light) at a luma and response as the grain treatment has them: the deviation goes with
+    luma^response."""
 
     size: float
     strength: float
     at: float
+    response: float = 0.0
 
-    @property
-    def seen(self) -> float:
-        """Its deviation on a display, in codes of 255."""
-        return float(codes(np.array(self.at + self.strength)) - codes(np.array(self.at)))
+    def strength_at(self, luma: float) -> float:
+        return self.strength * float((luma / self.at) ** self.response)
+
+    def seen(self, luma: float) -> float:
+        """Its deviation on a display at a luma, in codes of 255."""
+        return float(codes(np.array(luma + self.strength_at(luma))) - codes(np.array(luma)))
 
 
 def noise(side: Side) -> Noise | None:
-    """Of the evenest quarter of all solid blocks; None where there are too few."""
+    """Of the evenest of all solid blocks, by how bright they are; None where there are too few.
+
+    Second differences at one and at two pixels see next to nothing of what is shaped. Of Gaussian grain, whose neighbours correlate by
+    r = exp(-1 / (4 size^2)) and others by r^(d^2), their mean squares are 6 - 8 r + 2 r^4 and 6 - 8 r^4 + 2 r^16 times its variance.
+    """
     solid, luma = in_blocks(side.solid, BLOCK).all(axis=2), in_blocks(side.luma, BLOCK).mean(axis=2)
     told = solid & (luma > DARK)
-    if np.count_nonzero(told) < 4 * FEWEST:
+    order = np.argsort(luma[told], kind="stable")
+    parts = min(MOST_PARTS, len(order) * EVENEST // (100 * FEWEST))
+    if not parts:
         return None
-    blocks = in_blocks(side.light - spread(side.light, side.solid, SHAPE), BLOCK)[told]
-    squares = np.square(blocks).mean(axis=(1, 2), dtype=np.float64)
-    even = squares <= np.percentile(squares, EVENEST)
-    shaped = blocks[even].astype(np.float64).reshape(-1, BLOCK, BLOCK, 3)
-    square = float((shaped**2).mean())
-    if square <= 0:
-        return Noise(0.0, 0.0, float(luma[told][even].mean()))
-    across = float((shaped[:, :, 1:] * shaped[:, :, :-1]).mean()) / square
-    down = float((shaped[:, 1:] * shaped[:, :-1]).mean()) / square
-    return Noise(likeness_to_size((across + down) / 2), float(np.sqrt(square)), float(luma[told][even].mean()))
+    near, far, bright = _rough(side.light, 1)[told], _rough(side.light, 2)[told], luma[told]
+    chosen = [part[near[part] <= np.percentile(near[part], EVENEST)] for part in np.array_split(order, parts)]
+    of_near, of_far, at = (np.array([float(values[part].mean()) for part in chosen]) for values in (near, far, bright))
+    if not of_near.all():
+        return Noise(0.0, 0.0, float(at.mean()))
+    likeness = float(np.interp(of_far.sum() / of_near.sum(), RATIOS, LIKENESSES))
+    strengths, middle = np.sqrt(of_near / _of_unit(np.array(likeness), 1)), float(np.exp(np.log(at).mean()))
+    response = _response(at, strengths)
+    strength = float(np.median(strengths * (middle / at) ** response))
+    return Noise(likeness_to_size(likeness) if likeness > UNLIKE else 0.0, strength, middle, response)
+
+
+def _response(at: NDArray[np.float64], strengths: NDArray[np.float64]) -> float:
+    """By which power of luma grain is stronger, 0 to 1: the middle of all slopes between two brightnesses (Theil and Sen)."""
+    if len(at) < 2 or at[-1] < SPREAD * at[0]:
+        return 0.0
+    found = float(np.clip(theilslopes(np.log(strengths), np.log(at))[0], 0, 1))
+    return round(found, 2) if found >= FLAT else 0.0
+
+
+def _of_unit(likeness: NDArray[np.float64], by: int) -> NDArray[np.float64]:
+    """The mean square of second differences at a distance, of grain with a variance of 1."""
+    return np.asarray(6 - 8 * likeness ** (by**2) + 2 * likeness ** (4 * by**2))
+
+
+LIKENESSES = np.linspace(0, 0.96, 97)  # grain of up to 2.5 pixels
+RATIOS = _of_unit(LIKENESSES, 2) / _of_unit(LIKENESSES, 1)
+
+
+def _rough(light: Plane, by: int) -> NDArray[np.float64]:
+    """The mean square of second differences at a distance in each block, along rows and columns, `[rows, columns]`."""
+    blocks = in_blocks(light, BLOCK).astype(np.float64)
+    shaped = blocks.reshape(*blocks.shape[:2], BLOCK, BLOCK, 3)
+    across = shaped[..., : -2 * by, :] - 2 * shaped[..., by:-by, :] + shaped[..., 2 * by :, :]
+    down = shaped[:, :, : -2 * by] - 2 * shaped[:, :, by:-by] + shaped[:, :, 2 * by :]
+    return np.asarray((np.square(across).mean(axis=(2, 3, 4)) + np.square(down).mean(axis=(2, 3, 4))) / 2)
 
 
 def grain(seated: Seated) -> Answer:
     own, behind = noise(seated.own), noise(seated.behind)
     if own is None or behind is None:
         return untold(KIND, TITLE, "the element is too small to tell" if own is None else "too little behind it is even")
-    values = (own.strength,), (behind.strength,)
-    if behind.seen < SEEN and own.seen < SEEN:
+    # where both are as bright as the element
+    wanted, seen, own_seen = behind.strength_at(own.at), behind.seen(own.at), own.seen(own.at)
+    values = (own.strength,), (wanted,)
+    if seen < SEEN and own_seen < SEEN:
         return Answer(KIND, TITLE, True, "neither has grain that is seen", *values, "deviation")
-    if own.strength < LESS * behind.strength:
-        strength = float(np.sqrt(behind.strength**2 - own.strength**2))
-        remedy = Remedy(
-            "Give it the same grain", {"kind": "grain", "size": round(behind.size, 2), "strength": round(min(strength, STRONGEST), 5)}
-        )
+    if own.strength < LESS * wanted:
+        missing = float(np.sqrt(wanted**2 - own.strength**2)) * (MIDDLE / own.at) ** behind.response
+        settings = {"size": round(behind.size, 2), "strength": round(min(missing, STRONGEST), 5), "response": behind.response}
+        remedy = Remedy("Give it the same grain", {"kind": "grain", **settings})
         return Answer(KIND, TITLE, False, "what is behind it has grain that it lacks", *values, "deviation", remedy)
-    if own.strength > MORE * behind.strength and own.seen >= SEEN:
+    if own.strength > MORE * wanted and own_seen >= SEEN:
         message = "it is noisier than what is behind; render it with more samples"
         return Answer(KIND, TITLE, False, message, *values, "deviation")
     return Answer(KIND, TITLE, True, "its grain is that of what is behind", *values, "deviation")

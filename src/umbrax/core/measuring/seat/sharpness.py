@@ -9,12 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from ...kernels.blur import gaussian
 from .base import Answer, Mask, Plane, Remedy, Seated, untold
 from .grain import noise
 
 KIND, TITLE = "sharpness", "Sharpness"
-FINE, COARSE = 1.0, 2.0  # sigmas of the two gradients
-REACH = 8  # pixels, four times the wider of the two
+FINE, COARSE, COARSER = 1.0, 2.0, 3.0  # sigmas of the gradients
+UNLIKE = 0.05  # by how much what is no step is off
+TINY = 1e-12
+REACH = 12  # pixels, four times the widest of them
 SOFTEST = 8.0  # pixels of blur beyond which an edge is told from shading and grain no more
 FEWEST = 80  # pixels of edges
 SHARPEST = 20  # percent
@@ -26,16 +29,34 @@ RIM = 0.5  # least step of an alpha
 
 
 def edge_blurs(values: Plane, least: float, within: Mask) -> NDArray[np.floating]:
-    """The Gaussian sigma, in pixels, of each pixel on the crest of an edge at least `least` high; in no order."""
+    """The Gaussian sigma, in pixels, of each pixel on the crest of an edge at least `least` high; in no order.
+
+    A third gradient must be what a step of that blur has: lines, corners and texture are no steps.
+    """
     light = np.ascontiguousarray(values, np.float32)
+    # a difference of pixels is too coarse for the finest
     down, across = (ndimage.gaussian_filter(light, FINE, order=order) for order in ((1, 0), (0, 1)))
-    fine, coarse = np.hypot(down, across), ndimage.gaussian_gradient_magnitude(light, COARSE)
-    ratio = np.divide(fine, coarse, out=np.ones_like(fine), where=coarse > 0)
-    ratio = np.clip(ratio, np.sqrt((SOFTEST**2 + COARSE**2) / (SOFTEST**2 + FINE**2)), COARSE / FINE)
-    squares = (COARSE**2 - ratio**2 * FINE**2) / (ratio**2 - 1)
-    height = fine * np.sqrt(2 * np.pi * (squares + FINE**2))
-    found = _crest(fine, np.abs(across) > np.abs(down)) & (height >= least) & within
-    return np.asarray(np.sqrt(squares[found]))
+    fine = np.hypot(down, across)
+    crests = _crest(fine, np.abs(across) > np.abs(down)) & within & (fine * np.sqrt(2 * np.pi) * np.hypot(SOFTEST, FINE) >= least)
+    slope = fine[crests]
+    coarse, coarser = (np.hypot(*(part[crests] for part in _gradient(light, size))) for size in (COARSE, COARSER))
+    ratio = slope / np.maximum(coarse, TINY)
+    squares = np.maximum((COARSE**2 - ratio**2 * FINE**2) / np.maximum(ratio**2 - 1, TINY), 0)
+    told = np.sqrt((squares + COARSER**2) / (squares + FINE**2))
+    height = slope * np.sqrt(2 * np.pi * (squares + FINE**2))
+    step = (ratio < (1 + UNLIKE) * COARSE / FINE) & (squares <= SOFTEST**2) & (np.abs(slope / np.maximum(coarser, TINY) / told - 1) < UNLIKE)
+    return np.asarray(np.sqrt(squares[step & (height >= least)]))
+
+
+def _gradient(light: Plane, size: float) -> tuple[Plane, Plane]:
+    """Down and across, of what is blurred by a Gaussian. A difference over two pixels blurs by a box of variance 1/3 besides."""
+    height, width = light.shape
+    sigma = float(np.sqrt(size**2 - 1 / 3))
+    blurred = gaussian(light[..., None], sigma, sigma, (0, 0), (0, 0, width, height), True)[..., 0]
+    down, across = np.zeros_like(blurred), np.zeros_like(blurred)
+    down[1:-1] = (blurred[2:] - blurred[:-2]) / 2
+    across[:, 1:-1] = (blurred[:, 2:] - blurred[:, :-2]) / 2
+    return down, across
 
 
 def _crest(slope: NDArray[np.floating], across: Mask) -> Mask:
