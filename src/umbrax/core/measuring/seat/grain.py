@@ -14,7 +14,7 @@ BLOCK = 16
 FEWEST = 2  # even blocks
 EVENEST = 10  # percent of all blocks that are even enough
 UNLIKE = 0.08  # neighbours that correlate by less are no larger grains
-MOST_PARTS = 6  # of the picture by how bright they are
+FEWEST_PARTS, MOST_PARTS = 4, 6  # of the picture by how bright they are
 SPREAD = 1.5  # times as bright as the darkest part the brightest is, for grain to be told to go with it
 FLAT = 0.15  # less of a response is none
 MIDDLE = 0.18  # luma at which the treatment has its strength
@@ -50,28 +50,32 @@ def noise(side: Side) -> Noise | None:
     """
     solid, luma = in_blocks(side.solid, BLOCK).all(axis=2), in_blocks(side.luma, BLOCK).mean(axis=2)
     told = solid & (luma > DARK)
-    order = np.argsort(luma[told], kind="stable")
-    parts = min(MOST_PARTS, len(order) * EVENEST // (100 * FEWEST))
+    near, far, bright = _rough(side.light, 1)[told], _rough(side.light, 2)[told], luma[told]
+    parts = min(MOST_PARTS, len(near) * EVENEST // (100 * FEWEST))
     if not parts:
         return None
-    near, far, bright = _rough(side.light, 1)[told], _rough(side.light, 2)[told], luma[told]
+    order = np.argsort(bright, kind="stable")
     chosen = [part[near[part] <= np.percentile(near[part], EVENEST)] for part in np.array_split(order, parts)]
     of_near, of_far, at = (np.array([float(values[part].mean()) for part in chosen]) for values in (near, far, bright))
     if not of_near.all():
         return Noise(0.0, 0.0, float(at.mean()))
+    response = _response(at, np.sqrt(of_near))
+    if response == 0 and parts > 1:  # the evenest of all are evener than those of each brightness
+        even = near <= np.percentile(near, EVENEST)
+        of_near, of_far, at = (np.array([float(values[even].mean())]) for values in (near, far, bright))
     likeness = float(np.interp(of_far.sum() / of_near.sum(), RATIOS, LIKENESSES))
     strengths, middle = np.sqrt(of_near / _of_unit(np.array(likeness), 1)), float(np.exp(np.log(at).mean()))
-    response = _response(at, strengths)
     strength = float(np.median(strengths * (middle / at) ** response))
     return Noise(likeness_to_size(likeness) if likeness > UNLIKE else 0.0, strength, middle, response)
 
 
 def _response(at: NDArray[np.float64], strengths: NDArray[np.float64]) -> float:
-    """By which power of luma grain is stronger, 0 to 1: the middle of all slopes between two brightnesses (Theil and Sen)."""
-    if len(at) < 2 or at[-1] < SPREAD * at[0]:
+    """By which power of luma grain is stronger, 0 to 1: the middle of all slopes between two brightnesses (Theil and Sen); none where that is
+    as good as by chance, as where some brightnesses are full of detail."""
+    if len(at) < FEWEST_PARTS or at[-1] < SPREAD * at[0]:
         return 0.0
-    found = float(np.clip(theilslopes(np.log(strengths), np.log(at))[0], 0, 1))
-    return round(found, 2) if found >= FLAT else 0.0
+    slope, _, least, _ = theilslopes(np.log(strengths), np.log(at), 0.95)
+    return round(float(min(slope, 1.0)), 2) if slope >= FLAT and least > 0 else 0.0
 
 
 def _of_unit(likeness: NDArray[np.float64], by: int) -> NDArray[np.float64]:
