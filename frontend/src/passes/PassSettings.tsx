@@ -22,13 +22,28 @@ const SPACES: Record<string, string> = {
   hlg: "HDR by HLG, BT.2100",
   raw: "values as they are",
 };
+/** What a file may say of its colours by itself. */
+const TOLD: Record<string, string> = {
+  lin_rec709: "BT.709",
+  lin_ap1: "ACEScg (AP1)",
+  lin_ap0: "ACES2065-1 (AP0)",
+  lin_rec2020: "BT.2020",
+  lin_p3d65: "P3 D65",
+  other: "its own primaries",
+  film_log: "film log",
+  pq: "HDR by PQ",
+  hlg: "HDR by HLG",
+  power: "its own curve",
+  table: "its own curve",
+};
 const FACTORS = { file: "as the format says", multiply: "not yet", as_is: "already" } as const;
 type Props = { looked: PassEntry; all: PassEntry[] };
 
 /** How a pass is read: its kind, where its alpha comes from, what its values mean. */
 export function PassSettings({ looked, all }: Props) {
   const { shot, edit } = useSessionParts("shot", "edit");
-  const told = useContents()?.sources.find((one) => one.name === looked.source)?.primaries;
+  const said = useContents()?.sources.find((one) => one.name === looked.source);
+  const told = [said?.primaries, said?.curve].flatMap((one) => (one ? [TOLD[one] ?? one] : [])).join(", ");
   const kinds = useModels()?.pass_kinds ?? [looked.kind];
   if (!shot) return null;
   const source = sourcesOf(shot.document)[looked.source];
@@ -90,10 +105,7 @@ export function PassSettings({ looked, all }: Props) {
               `colours of ${looked.source}: ${SPACES[colour] ?? "as the file says"}`,
             )
           }
-          options={[
-            ["auto", told ? `as the file says: ${SPACES[told] ?? "its own primaries"}` : "automatic"],
-            ...Object.entries(SPACES),
-          ]}
+          options={[["auto", told ? `as the file says: ${told}` : "automatic"], ...Object.entries(SPACES)]}
         />
       )}
       <Ticked on={now.repair ?? false} onTick={(repair) => set({ repair }, repair ? "mended" : "not mended")}>

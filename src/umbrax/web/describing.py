@@ -70,7 +70,8 @@ class SourceData(BaseModel):
     missing: list[int]
     frames: int
     folder: str = Field("", description="where its files lie")
-    primaries: str | None = Field(None, description="of linear light, as its files say: the name of a colour space, or other")
+    primaries: str | None = Field(None, description="of its colours, as its files say: the name of a colour space, or other")
+    curve: str | None = Field(None, description="how its codes become light, as its files say: film_log, pq, hlg, power or table")
     codes: bool = Field(False, description="it has pictures as codes that were made for a display")
     problem: str | None = None
 
@@ -127,7 +128,7 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             sources.append(
                 SourceData(
                     name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder,
-                    primaries=told_primaries(main), codes=holds_codes(main),
+                    primaries=told_primaries(main), curve=main.curve and main.curve.kind, codes=holds_codes(main),
                 )
             )  # fmt: skip
         except UmbraxError as error:

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import theilslopes
 
 from ..grain import likeness_to_size
 from .base import Answer, Plane, Remedy, Seated, Side, codes, in_blocks, untold
@@ -74,6 +73,8 @@ def _response(at: NDArray[np.float64], strengths: NDArray[np.float64]) -> float:
     as good as by chance, as where some brightnesses are full of detail."""
     if len(at) < FEWEST_PARTS or at[-1] < SPREAD * at[0]:
         return 0.0
+    from scipy.stats import theilslopes  # a second to import, which nothing else needs
+
     slope, _, least, _ = theilslopes(np.log(strengths), np.log(at), 0.95)
     return round(float(min(slope, 1.0)), 2) if slope >= FLAT and least > 0 else 0.0
 
