@@ -100,8 +100,9 @@ def seat(
 ) -> None:
     """Measure whether an element card, by its id or name, sits in what is behind it: blacks, grain, sharpness, fringe, light from behind."""
     from umbrax.core.document.words import named
+    from umbrax.core.measuring.seat import seat_check
     from umbrax.core.plan.evaluate import never_cancelled
-    from umbrax.render.seat import seat_of
+    from umbrax.render.seat import seated
     from umbrax.settings import read_settings
 
     document = read_shot(shot)
@@ -110,7 +111,7 @@ def seat(
     card_id = next((one.id for one in document.cards() if card in (one.id, one.name)), card)
     number = document.format.first if frame is None else frame
     try:
-        answers = seat_of(engine, document, [shot.resolve().parent, *settings.media], number, card_id, never_cancelled)
+        answers = seat_check(seated(engine, document, [shot.resolve().parent, *settings.media], number, card_id, never_cancelled))
     except UmbraxError as error:
         error.where = named(document, error.where)
         raise

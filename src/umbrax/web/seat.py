@@ -6,8 +6,8 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from umbrax.core.measuring.seat import Answer
-from umbrax.render.seat import seat_of
+from umbrax.core.measuring.seat import Answer, seat_check
+from umbrax.render.seat import seated
 
 from .card_facts import CardQuery
 from .shots import ShotPath, answered
@@ -46,8 +46,9 @@ def card_seat(path: ShotPath, query: CardQuery) -> Response:
     shared = state()
     shot = shared.shot(path.shot_id, query.revision)
     with shared.gate.enter("", 0, "thumbnail") as ticket:
-        found = seat_of(shared.engine, shot, shared.roots(path.shot_id), query.frame, query.card, ticket.watch)
-    return answered(SeatData(answers=[_data(one) for one in found]))
+        both = seated(shared.engine, shot, shared.roots(path.shot_id), query.frame, query.card, ticket.watch)
+    # looks need not wait for what is measured of them
+    return answered(SeatData(answers=[_data(one) for one in seat_check(both)]))
 
 
 def _data(one: Answer) -> SeatAnswer:

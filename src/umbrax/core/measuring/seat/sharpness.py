@@ -97,4 +97,4 @@ def sharpness(seated: Seated) -> Answer:
     if missing <= APART:
         return Answer(KIND, TITLE, True, "its rim is no sharper than edges behind it", *values, "px")
     remedy = Remedy("Soften it as much", {"kind": "soften", "size": round(missing, 2)})
-    return Answer(KIND, TITLE, False, "its rim is sharper than any edge behind it", *values, "px", remedy)
+    return Answer(KIND, TITLE, False, "its rim is sharper than the edges behind it", *values, "px", remedy)
