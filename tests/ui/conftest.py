@@ -75,3 +75,11 @@ def shot(database: Database, server: str, request: pytest.FixtureRequest) -> int
     made = add_shot(database, row.show_id, first.model_copy(update={"name": request.node.name[-50:]}))
     assert made is not None
     return made
+
+
+@pytest.fixture
+def own_media(page: Page, server: str, tmp_path: Path) -> Iterator[Path]:
+    """A media folder of one test, which others that share its database do not find anything in."""
+    assert page.request.post(f"{server}/api/media/folders", data={"path": str(tmp_path)}).ok
+    yield tmp_path
+    assert page.request.post(f"{server}/api/media/folders/remove", data={"path": str(tmp_path.resolve())}).ok

@@ -39,17 +39,16 @@ def test_highlights_roll_off_where_that_is_chosen_and_mattes_stay_as_they_are(pa
     assert np.abs(seen(page) - before).max() <= 3
 
 
-def test_what_was_made_for_a_display_is_offered_to_show_as_it_did(page: Page, server: str, shot: int, tmp_path: Path) -> None:
-    write_plate(tmp_path / "evening.png", 1280, 720)
-    assert page.request.post(f"{server}/api/media/folders", data={"path": str(tmp_path)}).ok
-    order = {"base": 1, "paths": [str(tmp_path / "evening.png")], "gesture": "plate", "command": "plate"}
+def test_what_was_made_for_a_display_is_offered_to_show_as_it_did(page: Page, server: str, shot: int, own_media: Path) -> None:
+    write_plate(own_media / "violet.png", 1280, 720)
+    order = {"base": 1, "paths": [str(own_media / "violet.png")], "gesture": "plate", "command": "plate"}
     assert page.request.post(f"{server}/api/shots/{shot}/sources", data=order).ok
     edit(page, server, shot, 2, {"op": "set", "path": ["build", "sky", "enabled"], "value": False})
     open_bench(page, server, shot)
     before = value_at(page, seen(page), *SKY)
     page.get_by_role("button", name="name, frames, rate").click()
     page.get_by_role("combobox", name="View").select_option("aces")
-    offer = page.get_by_role("checkbox", name="Have evening show as now")
+    offer = page.get_by_role("checkbox", name="Have violet show as now")
     expect(offer).to_be_checked()
     page.get_by_role("button", name="Save").click()
     saved(page, 4)
