@@ -3,6 +3,7 @@
 import itertools
 import threading
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from typing import Any
 
 import pytest
@@ -51,12 +52,14 @@ def test_revisions_never_change_and_carry_their_digest(database: Database, shot:
 
 
 def test_twenty_threads_editing_different_things_lose_none(database: Database, shot: int) -> None:
-    def add(number: int) -> None:
-        item = {"id": f"m{number}", "kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]}
-        edit = InsertItem(op="insert", path=("mattes",), item=item)
-        store.edit_shot(database, shot, 1, [edit], command="matte", gesture=f"m{number}", tab=str(number))
+    # they wait for one another, and how long that takes is no question here
+    with closing(Database(database.address, patience=60)) as patient, ThreadPoolExecutor(20) as pool:
 
-    with ThreadPoolExecutor(20) as pool:
+        def add(number: int) -> None:
+            item = {"id": f"m{number}", "kind": "id", "source": "station", "layer": "object_ids", "names": ["ball"]}
+            edit = InsertItem(op="insert", path=("mattes",), item=item)
+            store.edit_shot(patient, shot, 1, [edit], command="matte", gesture=f"m{number}", tab=str(number))
+
         list(pool.map(add, range(20)))
     head = store.get_shot(database, shot).head
     assert head == 21
