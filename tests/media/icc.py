@@ -5,12 +5,12 @@ from typing import Any
 
 import numpy as np
 
-# Bradford-adapted to D50, as they stand in profiles: of Display P3 (EG 432-1 with D65) and of a gamut with the green of Adobe RGB (1998)
+# Bradford-adapted to D50, as they stand in profiles: of Display P3 (EG 432-1 with D65) and of a gamut with a wider green
 P3 = ((0.51512, 0.24120, -0.00105), (0.29198, 0.69225, 0.04189), (0.15710, 0.06657, 0.78407))
 WIDE = ((0.60974, 0.31111, 0.01947), (0.20528, 0.62567, 0.06087), (0.14919, 0.06322, 0.74457))
 BT709 = ((0.43607, 0.22249, 0.01392), (0.38515, 0.71687, 0.09708), (0.14307, 0.06061, 0.71410))
 SRGB_CURVE = struct.pack(">4s4xHxx5i", b"para", 3, *(round(one * 65536) for one in (2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045)))
-GAMMA = struct.pack(">4s4xIH", b"curv", 1, 563)  # 2.19921875, as Adobe RGB (1998) has it
+GAMMA = struct.pack(">4s4xIH", b"curv", 1, 563)  # 2.19921875, common practice for wide gamuts
 
 
 def table(light: Any, count: int = 1024) -> bytes:
