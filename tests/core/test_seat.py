@@ -11,9 +11,8 @@ from arrays import disc
 from umbrax.core.colour import LUMA_BT709, linear_from_srgb
 from umbrax.core.errors import UmbraxError
 from umbrax.core.measuring.seat import Answer, Seated, Side, seat_check
-from umbrax.core.measuring.seat.base import spread
 from umbrax.core.measuring.seat.fringe import exponent
-from umbrax.core.measuring.seat.grain import noise
+from umbrax.core.measuring.seat.pixels import spread
 from umbrax.core.measuring.seat.sharpness import edge_blurs
 from umbrax.core.picture import Window
 from umbrax.core.treatments.grain import grains
@@ -94,7 +93,7 @@ def test_blacks_are_told_channel_by_channel_and_not_of_grain() -> None:
 
 @pytest.mark.parametrize(("strength", "size"), [(0.01, 0.0), (0.02, 0.8), (0.006, 1.2)])
 def test_grain_is_measured_as_it_was_made(strength: float, size: float) -> None:
-    found = noise(Side(view(grain=strength, size=size)))
+    found = Side(view(grain=strength, size=size)).noise
     assert found is not None
     assert found.strength == pytest.approx(strength, rel=0.2)
     assert found.size == pytest.approx(size, abs=0.2)
@@ -105,7 +104,7 @@ def test_grain_that_goes_with_light_is_told(response: float) -> None:
     """The treatment's own formula: strength (luma / 0.18)^response."""
     light = np.repeat((0.05 + 0.7 * ROWS / HEIGHT)[..., None], 3, axis=2)
     grained = light + grains(Window(0, 0, WIDTH, HEIGHT), 0.8, 0.5, 3, 0.01) * (light / 0.18) ** response
-    found = noise(Side(opaque(grained)))
+    found = Side(opaque(grained)).noise
     assert found is not None
     assert found.response == pytest.approx(response, abs=0.12)
     assert found.strength_at(0.18) == pytest.approx(0.01, rel=0.15)
@@ -134,7 +133,7 @@ def test_missing_grain_is_put_on() -> None:
 
 
 def test_shading_is_no_grain() -> None:
-    shaded = noise(Side(ball(radius=90, shade=0.9)))
+    shaded = Side(ball(radius=90, shade=0.9)).noise
     assert shaded is not None
     assert shaded.strength < 1e-3
     assert told(ball(radius=90), view())["grain"].message == "neither has grain that is seen"
@@ -235,7 +234,7 @@ def test_photographs_full_of_detail_tell_grain_and_blur(name: str) -> None:
     light = linear_from_srgb(getattr(data, name)().astype(np.float32) / 255)
     blurred = ndimage.gaussian_filter(light, (2, 2, 0))
     grained = Side(opaque(blurred + np.random.default_rng(1).normal(0, 0.01, light.shape)))
-    found = noise(grained)
+    found = grained.noise
     assert found is not None
     assert found.strength == pytest.approx(0.01, rel=0.1)
     assert found.size < 0.4

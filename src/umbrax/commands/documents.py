@@ -1,9 +1,12 @@
 """Shot documents as files."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_text
+from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
 
 
@@ -20,3 +23,13 @@ def read_shot(path: Path) -> Shot:
         return read_text(text)
     except UmbraxError as error:
         raise error.at(Where(file=str(path))) from None
+
+
+@contextmanager
+def in_words(shot: Shot) -> Iterator[None]:
+    """Errors in the block name the card and treatment as people do."""
+    try:
+        yield
+    except UmbraxError as error:
+        error.where = named(shot, error.where)
+        raise

@@ -10,9 +10,8 @@ from rich.console import Console
 from rich.table import Table
 
 from umbrax.core.document.shot import Shot
-from umbrax.core.errors import UmbraxError
 
-from .documents import read_shot
+from .documents import in_words, read_shot
 from .engines import new_engine
 from .printing import Json, print_json
 
@@ -99,7 +98,6 @@ def seat(
     as_json: Json = False,
 ) -> None:
     """Measure whether an element card, by its id or name, sits in what is behind it: blacks, grain, sharpness, fringe, light from behind."""
-    from umbrax.core.document.words import named
     from umbrax.core.measuring.seat import seat_check
     from umbrax.core.plan.evaluate import never_cancelled
     from umbrax.render.seat import seated
@@ -110,11 +108,8 @@ def seat(
     engine = new_engine(settings)
     card_id = next((one.id for one in document.cards() if card in (one.id, one.name)), card)
     number = document.format.first if frame is None else frame
-    try:
+    with in_words(document):
         answers = seat_check(seated(engine, document, [shot.resolve().parent, *settings.media], number, card_id, never_cancelled))
-    except UmbraxError as error:
-        error.where = named(document, error.where)
-        raise
     if as_json:
         print_json({"frame": number, "answers": [asdict(one) for one in answers]})
         return

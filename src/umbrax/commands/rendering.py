@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from umbrax.core.document.shot import Shot
-from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError
 
-from .documents import read_shot
+from .documents import in_words, read_shot
 from .engines import new_engine
 from .printing import Frames, Json, Scale, print_json, scale_of
 
@@ -80,11 +79,8 @@ def render(
 
 def _in_words(shot: Shot, frames: "Iterator[Rendered]") -> "Iterator[Rendered]":
     """The frames; an error among them names its card and treatment as people do."""
-    try:
+    with in_words(shot):
         yield from frames
-    except UmbraxError as error:
-        error.where = named(shot, error.where)
-        raise
 
 
 @app.command()

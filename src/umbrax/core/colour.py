@@ -82,14 +82,20 @@ def linear_from_hlg(code: Floats) -> Floats:
     return np.asarray(light / HLG_PAPER, code.dtype)
 
 
-def _xyz(x: float, y: float) -> NDArray[np.float64]:
+def white_of(x: float, y: float) -> NDArray[np.float64]:
+    """CIE 1931 XYZ of a white by its chromaticity, its Y 1."""
     return np.array([x / y, 1.0, (1 - x - y) / y])
+
+
+def adaptation(given: NDArray[np.float64], wanted: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What makes colours seen under one white those seen under another, both in XYZ, `float64[3, 3]`: the linear Bradford transform."""
+    return np.asarray(np.linalg.inv(BRADFORD) @ np.diag((BRADFORD @ wanted) / (BRADFORD @ given)) @ BRADFORD)
 
 
 def _to_xyz(of: Chromaticities) -> NDArray[np.float64]:
     """From RGB to XYZ by SMPTE RP 177-1993: the columns are the primaries, scaled so that their sum is the white."""
     columns = np.array([[x, y, 1 - x - y] for x, y in (of[0:2], of[2:4], of[4:6])]).T
-    scaled: NDArray[np.float64] = columns * np.linalg.solve(columns, _xyz(*of[6:8]))
+    scaled: NDArray[np.float64] = columns * np.linalg.solve(columns, white_of(*of[6:8]))
     return scaled
 
 
@@ -105,8 +111,7 @@ def primaries_matrix(given: Chromaticities, wanted: Chromaticities = PRIMARIES[W
     area = float((green - red)[0] * (blue - red)[1] - (green - red)[1] * (blue - red)[0])
     if not np.isfinite(given).all() or abs(area) < 1e-3 or white[1] <= 0:
         return None
-    cones, goal = BRADFORD @ _xyz(*given[6:8]), BRADFORD @ _xyz(*wanted[6:8])
-    adapted = np.linalg.inv(BRADFORD) @ np.diag(goal / cones) @ BRADFORD
+    adapted = adaptation(white_of(*given[6:8]), white_of(*wanted[6:8]))
     return np.ascontiguousarray(np.linalg.inv(_to_xyz(wanted)) @ adapted @ _to_xyz(given), np.float32)
 
 

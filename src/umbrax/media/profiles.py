@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import BRADFORD, D65, Chromaticities, linear_from_srgb
+from umbrax.core.colour import D65, Chromaticities, adaptation, linear_from_srgb, white_of
 
 from .file_info import CodeCurve
 
@@ -58,8 +58,7 @@ def _xyz(tag: bytes) -> NDArray[np.float64]:
 
 def _chromaticities(columns: NDArray[np.float64]) -> Chromaticities:
     """Of what a profile has adapted to D50, seen in daylight again: the primaries of the display that it is of, where its white is D65."""
-    white = np.array([D65[0] / D65[1], 1.0, (1 - sum(D65)) / D65[1]])
-    adapted = np.linalg.inv(BRADFORD) @ np.diag((BRADFORD @ white) / (BRADFORD @ D50)) @ BRADFORD @ columns
+    adapted = adaptation(D50, white_of(*D65)) @ columns
     sums = adapted.sum(axis=0)
     if not (np.abs(sums) > 1e-6).all():
         raise ValueError("no primaries")

@@ -121,8 +121,8 @@ class MediaReader:
         multiplied = setting.association == "multiply" or (setting.association == "file" and found.unassociated)
         curve = curve_of(wanted.colour, copy.dtype, placed.file.curve, self.view) if light else None
         # codes are decoded as they lie, but for those that carry their alpha already
-        by_table = curve is not None and is_by_channel(curve) and copy.dtype in TOPS and (multiplied or not found.has_alpha)
-        table = table_of(curve, copy.dtype) if curve is not None and by_table else None
+        by_table = copy.dtype in TOPS and (multiplied or not found.has_alpha)
+        table = table_of(curve, copy.dtype) if curve is not None and by_table and is_by_channel(curve) else None
         out = as_floats(copy, wide, light and not setting.repair, table, len(found.channels) - int(found.has_alpha))
         if light:
             out = as_light(out, found.has_alpha, multiplied, curve if table is None else None)

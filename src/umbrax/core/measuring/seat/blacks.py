@@ -3,7 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from .base import Answer, Remedy, Seated, Side, codes, in_blocks, three, untold
+from .base import Answer, Remedy, Seated, Side, three, untold
+from .pixels import codes, in_blocks
 
 KIND, TITLE = "blacks", "Blacks"
 BLOCK = 4  # pixels a side that are averaged: grain makes no blacks

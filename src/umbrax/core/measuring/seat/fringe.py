@@ -8,7 +8,8 @@ rendered or filmed rise or fall as that was brighter or darker.
 import numpy as np
 from scipy import ndimage
 
-from .base import Answer, Remedy, Seated, spread, untold
+from .base import Answer, Remedy, Seated, untold
+from .pixels import spread
 
 KIND, TITLE = "fringe", "Fringe"
 LEAST, MOST = 0.1, 0.9  # alpha of the rim

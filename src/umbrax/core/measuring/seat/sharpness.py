@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from ...kernels.blur import gaussian
-from .base import Answer, Mask, Plane, Remedy, Seated, untold
-from .grain import noise
+from .base import Answer, Remedy, Seated, untold
+from .pixels import Mask, Plane
 
 KIND, TITLE = "sharpness", "Sharpness"
 FINE, COARSE, COARSER = 1.0, 2.0, 3.0  # sigmas of the gradients
@@ -81,7 +81,7 @@ def _sharpest(blurs: NDArray[np.floating]) -> float | None:
 def sharpness(seated: Seated) -> Answer:
     alpha = _around(seated.own.alpha)
     rim = _sharpest(edge_blurs(alpha, RIM, np.ones(alpha.shape, np.bool_)))
-    grains = noise(seated.behind)
+    grains = seated.behind.noise
     luma, solid = seated.behind.luma, seated.behind.solid
     bright = float(np.percentile(luma[solid], 99)) if solid.any() else 0.0
     least = max(STEP * bright, OVER_NOISE * grains.strength if grains else 0.0)

@@ -3,7 +3,8 @@
 import numpy as np
 from scipy import ndimage
 
-from .base import Answer, Remedy, Seated, spread, untold
+from .base import Answer, Remedy, Seated, untold
+from .pixels import spread
 
 KIND, TITLE = "surroundings", "Light from behind"
 RIM = 5  # pixels
