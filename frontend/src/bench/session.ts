@@ -11,13 +11,12 @@ import {
   cardsOf,
   documentOf,
   insideOf,
-  isPair,
   type LookingAt,
   matteName,
   mattesOf,
   treatmentOf,
-  unpaired,
 } from "./shotParts";
+import { isPair, letGo } from "./viewer/ways";
 
 export type { Edit } from "./edits";
 /** A value of a matte that the next click in the picture gives. */
@@ -165,8 +164,7 @@ export const useSession = create<Session>((set, get) => {
     return { saved, pending, previewed, shot, busy: pending.length > 0, overrides: [...edits, ...previewed] };
   };
   /** What is changed is seen: two revisions that were compared with one another are let go. */
-  const changing = ({ against }: Session): Partial<Session> =>
-    isPair(against) ? { ...unpaired(against), before: false, wipe: null, apart: false } : {};
+  const changing = ({ against }: Session): Partial<Session> => (isPair(against) ? letGo(against) : {});
   return {
     shotId: 0,
     shot: null,

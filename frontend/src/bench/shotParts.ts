@@ -17,14 +17,6 @@ export type LookingAt =
   | { kind: MatteLook; name: string; at?: [number, number] }
   | { kind: "sum"; names: string[] };
 
-/** Whether two revisions are compared with one another, neither of them being the picture. */
-export const isPair = (against: Against): boolean => typeof against === "object" && against.with !== undefined;
-
-/** The picture itself again, where two revisions were compared with one another. */
-export const unpaired = (against: Against): { against: Against } => ({
-  against: typeof against === "object" ? { revision: against.revision } : against,
-});
-
 export const documentOf = (shot: ShotState): Document => shot.document as unknown as Document;
 /** The cards of a bundle; none of any other. */
 export const insideOf = (card: Card | undefined): Card[] =>

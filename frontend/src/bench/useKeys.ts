@@ -3,9 +3,10 @@ import { copy, duplicate, gather, isolate, paste } from "./cardEdits";
 import { toggleComments } from "./comments/CommentsButton";
 import { toggleHistory } from "./history/HistoryButton";
 import { useSession } from "./session";
-import { buildOf, buildPath, bundleOf, cardName, documentOf, isPair, unpaired } from "./shotParts";
-import { FLIP, toggle } from "./viewer/compare";
+import { buildOf, buildPath, bundleOf, cardName, documentOf } from "./shotParts";
+import { toggle } from "./viewer/compare";
 import { useView } from "./viewer/view";
+import { isPair, letGo } from "./viewer/ways";
 
 const ZOOM = Math.SQRT2;
 const now = () => useSession.getState();
@@ -90,7 +91,7 @@ export function useKeys(showSheet: () => void): void {
     "esc",
     () => {
       const { shot, lookingAt, standing, marked, inside, wipe, before, apart, against, set } = now();
-      if (wipe !== null || before || apart || isPair(against)) set({ ...FLIP(false), ...unpaired(against) });
+      if (wipe !== null || before || apart || isPair(against)) set(letGo(against));
       else if (lookingAt.kind !== "picture") set({ lookingAt: { kind: "picture" }, channel: "colour" });
       else if (standing) set({ standing: null });
       else if (marked.length) set({ marked: [] });

@@ -1,22 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { answer, api, type ShotState } from "../api/client";
+import type { ShotState } from "../api/client";
 import type { Edit } from "../bench/session";
 import { documentOf } from "../bench/shotParts";
+import { contentsQuery } from "../bench/useContents";
 import { Ticked } from "../controls/Ticked";
 
 /** Sources whose pictures were made for a display and are read by the sRGB curve: another view would show them otherwise. */
 export function useMadeForDisplay(shot: ShotState, wanted: boolean): string[] {
   const { sources, format } = documentOf(shot);
-  const query = useQuery({
-    queryKey: ["contents", shot.id, shot.revision, format.first],
-    queryFn: () =>
-      answer(
-        api.GET("/api/shots/{shot_id}/contents", {
-          params: { path: { shot_id: shot.id }, query: { revision: shot.revision, frame: format.first } },
-        }),
-      ),
-    enabled: wanted,
-  });
+  const query = useQuery({ ...contentsQuery(shot, format.first), enabled: wanted });
   if (!wanted) return [];
   const codes = query.data?.sources.filter((one) => one.codes) ?? [];
   return codes.map((one) => one.name).filter((name) => (sources?.[name]?.colour ?? "auto") === "auto");

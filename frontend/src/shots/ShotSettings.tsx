@@ -81,21 +81,25 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     ((numbers.width ?? 0) < 1 || (numbers.height ?? 0) < 1 ? "a picture has at least one pixel" : null);
   const save = async () => {
     const edits: Edit[] = [];
-    if (draft.name.trim() !== shot.name) edits.push({ op: "set", path: ["name"], value: draft.name.trim() });
+    const told: string[] = [];
+    const name = draft.name.trim();
+    if (name !== shot.name) {
+      edits.push({ op: "set", path: ["name"], value: name });
+      told.push(`call the shot ${name}`);
+    }
     const next = { ...format, ...numbers, fps };
-    if (JSON.stringify(next) !== JSON.stringify(format)) edits.push({ op: "set", path: ["format"], value: next });
-    if (draft.view !== before.view) edits.push({ op: "set", path: ["colour", "view"], value: draft.view });
-    if (asTheyWere) edits.push(...coded.map(readByView));
+    if (JSON.stringify(next) !== JSON.stringify(format)) {
+      edits.push({ op: "set", path: ["format"], value: next });
+      told.push(`format ${draft.width}×${draft.height}, ${draft.first} to ${draft.last}`);
+    }
+    if (draft.view !== before.view) {
+      edits.push({ op: "set", path: ["colour", "view"], value: draft.view });
+      if (asTheyWere) edits.push(...coded.map(readByView));
+      told.push(`view ${draft.view === "aces" ? "ACES 2.0" : "sRGB"}`);
+    }
     if (edits.length) {
       const session = useSession.getState();
-      const words =
-        edits.length - (asTheyWere ? coded.length : 0) > 1
-          ? "name, format and view of the shot"
-          : draft.name.trim() !== shot.name
-            ? `call the shot ${draft.name.trim()}`
-            : draft.view !== before.view
-              ? `view ${draft.view === "aces" ? "ACES 2.0" : "sRGB"}`
-              : `format ${draft.width}×${draft.height}, ${draft.first} to ${draft.last}`;
+      const words = told.length > 1 ? "name, format and view of the shot" : (told[0] ?? "");
       try {
         const saved = await answer(
           api.POST("/api/shots/{shot_id}/edits", {

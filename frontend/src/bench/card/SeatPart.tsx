@@ -1,15 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
 import { CircleAlert, CircleCheck, CircleDashed, type LucideIcon } from "lucide-react";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import type { Card } from "../../api/document";
 import { useModels } from "../../api/models";
 import { Button, Hint } from "../../controls/Button";
-import { useSession, useSessionParts } from "../session";
+import { useSessionParts } from "../session";
 import { shownName } from "../shotParts";
-import { useRestingFrame } from "../useRestingFrame";
 import { addedTreatment } from "./addedTreatment";
 import { FoldedPart } from "./FoldedPart";
+import { useOfCard } from "./useOfCard";
 
 type Answer = Schemas["SeatAnswer"];
 
@@ -18,27 +17,9 @@ const LUMA = [0.2126, 0.7152, 0.0722];
 
 const hasSeat = (card: Card) => ELEMENTS.includes(card.picture?.kind ?? "") && (card.join ?? "over") === "over";
 
-/** What was measured of the card and of what is behind it on the frame the hand rests on, at full size. */
-function useSeat(card: Card, wanted: boolean) {
-  const saved = useSession((s) => s.saved);
-  const playing = useSession((s) => s.playing);
-  const frame = useRestingFrame();
-  return useQuery({
-    queryKey: ["seat", saved?.id, saved?.revision, frame, card.id],
-    queryFn: () =>
-      answer(
-        api.GET("/api/shots/{shot_id}/cards/seat", {
-          params: {
-            path: { shot_id: saved?.id ?? 0 },
-            query: { revision: saved?.revision ?? 0, frame, card: card.id },
-          },
-        }),
-      ),
-    enabled: saved !== null && !playing && wanted,
-    placeholderData: (before) => before,
-    retry: false,
-  });
-}
+/** What was measured of the card and of what is behind it, at full size. */
+const useSeat = (card: Card, wanted: boolean) =>
+  useOfCard("seat", card.id, wanted, (params) => answer(api.GET("/api/shots/{shot_id}/cards/seat", { params })));
 
 /** Whether an element sits in what is behind it: measured when it is opened, and again after each change. */
 export function SeatPart({ card }: { card: Card }) {
@@ -76,16 +57,15 @@ const told = (off: number, all: number) => {
   return off ? `${off} of ${all} to look at` : "it sits";
 };
 
-const STATES: Record<string, { icon: LucideIcon; tone: string; words: string }> = {
-  true: { icon: CircleCheck, tone: "text-verdigris", words: "sits" },
-  false: { icon: CircleAlert, tone: "text-amber", words: "does not sit" },
-  null: { icon: CircleDashed, tone: "text-faint", words: "cannot be told" },
-};
+type State = { icon: LucideIcon; tone: string; words: string };
+const SITS: State = { icon: CircleCheck, tone: "text-verdigris", words: "sits" };
+const SITS_NOT: State = { icon: CircleAlert, tone: "text-amber", words: "does not sit" };
+const UNTOLD: State = { icon: CircleDashed, tone: "text-faint", words: "cannot be told" };
 
 function SeatRow({ card, one }: { card: Card; one: Answer }) {
   const { shot, edit } = useSessionParts("shot", "edit");
   const models = useModels();
-  const state = STATES[String(one.sits)] ?? { icon: CircleDashed, tone: "", words: "" };
+  const state = one.sits === null ? UNTOLD : one.sits ? SITS : SITS_NOT;
   const { remedy } = one;
   const mend = (title: string, settings: { kind: string }) =>
     models && edit([addedTreatment(models, shot, card, settings).edit], `${title.toLowerCase()}: ${shownName(card)}`);
@@ -99,8 +79,11 @@ function SeatRow({ card, one }: { card: Card; one: Answer }) {
           <Figure values={one.behind} />
         </div>
       </Hint>
-      {one.sits === false && <p className="pl-4 text-[11.5px] leading-snug text-quiet">{one.message}</p>}
-      {one.sits === null && <p className="pl-4 text-[11.5px] leading-snug text-faint">{one.message}</p>}
+      {!one.sits && (
+        <p className={`pl-4 text-[11.5px] leading-snug ${one.sits === null ? "text-faint" : "text-quiet"}`}>
+          {one.message}
+        </p>
+      )}
       {remedy && (
         <Button
           className="mt-1 ml-4 h-[22px]! px-2! text-[11.5px]"

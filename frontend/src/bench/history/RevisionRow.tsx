@@ -4,9 +4,9 @@ import { Thumb } from "../../controls/Thumb";
 import { ago } from "../../controls/time";
 import { includes, useMe } from "../../people/useMe";
 import { useSessionParts } from "../session";
-import { isPair } from "../shotParts";
 import { useRestingFrame } from "../useRestingFrame";
 import { thumbAddress } from "../viewer/looks";
+import { isPair } from "../viewer/ways";
 import { goBack, lookAt, type Revision, wipeBeside, wipeWith } from "./useHistory";
 
 /** One step of the shot: what was done, by whom and when, and the picture after it. */

@@ -2,8 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { answer, api, Refused, type Schemas } from "../../api/client";
 import { report } from "../../controls/notices";
 import { inLine, tab, useSession, useSessionParts } from "../session";
-import { unpaired } from "../shotParts";
-import { FLIP, WIPE } from "../viewer/compare";
+import { FLIP, letGo, WIPE } from "../viewer/ways";
 
 export type Revision = Schemas["RevisionData"];
 
@@ -36,7 +35,7 @@ export function lookAt(revision: number | null): void {
 /** Look at the picture again where a revision was looked at in its place. */
 export function leave(): void {
   const { against, before, set } = useSession.getState();
-  if (before && typeof against === "object") set({ ...FLIP(false), ...unpaired(against) });
+  if (before && typeof against === "object") set(letGo(against));
 }
 
 /** See a revision beside what the shot is now. */

@@ -2,6 +2,7 @@ import { type Session, useSession, useSessionParts } from "../session";
 import { type Against, cardsOf, mattesOf, shownName, treatmentOf } from "../shotParts";
 import { useContents } from "../useContents";
 import type { Wanted } from "./useLook";
+import { APART, FLIP, WIPE } from "./ways";
 
 /** What the picture is compared with: how that is asked for, and what either of both is called. `own` is what stands in the place of the
  * picture itself. */
@@ -52,11 +53,6 @@ export function useComparisons(): { all: [Against, Comparison][]; chosen: Compar
   const chosen = all.find(([against]) => against === parts.against) ?? all[0];
   return { all, chosen: chosen?.[1] ?? null };
 }
-
-/** Ways to see both; only one of them at a time. */
-export const FLIP = (on: boolean): Partial<Session> => ({ before: on, wipe: null, apart: false });
-export const WIPE = (at: number | null): Partial<Session> => ({ wipe: at, before: false, apart: false });
-export const APART = (on: boolean): Partial<Session> => ({ apart: on, before: false, wipe: null });
 
 /** Takes one of these ways, or lets it go; nothing while mattes are looked at. */
 export function toggle(way: "flip" | "wipe" | "apart"): void {
