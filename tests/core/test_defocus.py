@@ -9,7 +9,7 @@ import pytest
 from arrays import ArraySource, assert_near, disc, element, made_of
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.edge_light import told_by_light
-from umbrax.core.kernels.points import lit_window
+from umbrax.core.kernels.lit import lit_window
 from umbrax.core.kernels.radii import surrounded
 from umbrax.core.lens.apertures import aperture
 from umbrax.core.lens.behind import FARTHER, LEAST, NEXT, borders, nearest_behind

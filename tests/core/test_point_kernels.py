@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from umbrax.core.kernels import blank, joining
 from umbrax.core.kernels.feeding import feed_light
-from umbrax.core.kernels.points import lit_window
+from umbrax.core.kernels.lit import lit_window
 from umbrax.core.kernels.resample import reduce_area, reduce_nearest
 from umbrax.core.picture import Window
 

@@ -7,7 +7,7 @@ from numba import prange
 from numpy.typing import NDArray
 
 from . import blank, kernel, ready
-from .points import keep_ends
+from .lit import keep_ends
 from .vectors import choose, lit_ends
 
 Pixels = NDArray[np.float32]

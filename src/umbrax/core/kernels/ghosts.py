@@ -12,9 +12,10 @@ from numba import get_num_threads, prange
 from numpy.typing import NDArray
 
 from ..picture import Picture, Window
-from . import blank, grids, kernel, ready
+from . import LINE, blank, grids, kernel, ready
 from .grids import Enlarged
 from .points import Points, points_of
+from .vectors import add_sixteen
 
 Pixels = NDArray[np.float32]
 TOGETHER = 4_000_000  # cells of grids that are made at once
@@ -83,24 +84,24 @@ def _window_of(extremes: Sequence[tuple[float, float]], centre: tuple[float, flo
 
 @kernel("void(i8[::1], i8[::1], f4[:,::1], f4[:,::1], i8[::1], f4[:,:,::1])", contract=True)
 def _put_discs(begins: Any, columns: Any, light: Any, disc: Any, halves: Any, out: Any) -> None:
-    """Points, row by row, each spread over a disc: a row of that reaches so far on both sides as `halves` says. Rows of `out` begin by as
-    many above those of the points as the disc reaches, and columns count in it."""
+    """Points, row by row, each spread over a disc: a row of that reaches so far on both sides as `halves` says, and ends with LINE zeros.
+    Rows of `out` begin by as many above those of the points as the disc reaches, and columns count in it."""
     height, width, reach = out.shape[0], out.shape[1], disc.shape[0] // 2
+    room = width + LINE
     for y in prange(np.int64(height)):
-        red, green, blue = np.empty(width, np.float32), np.empty(width, np.float32), np.empty(width, np.float32)
-        for i in range(width):
+        red, green, blue = np.empty(room, np.float32), np.empty(room, np.float32), np.empty(room, np.float32)
+        for i in range(room):
             red[i], green[i], blue[i] = np.float32(0.0), np.float32(0.0), np.float32(0.0)
         for k in range(disc.shape[0]):
             row, half = np.int64(y) - k, halves[k]
             if row >= 0 and row < begins.shape[0] - 1:
-                part = disc[k, reach - half : reach + half + 1]
+                part = disc[k]
                 for n in range(begins[row], begins[row + 1]):
                     first, r, g, b = columns[n] - half, light[n, 0], light[n, 1], light[n, 2]
-                    to_red, to_green, to_blue = red[first:], green[first:], blue[first:]
-                    for i in range(part.shape[0]):
-                        to_red[i] += r * part[i]
-                        to_green[i] += g * part[i]
-                        to_blue[i] += b * part[i]
+                    for i in range(0, 2 * half + 1, LINE):
+                        add_sixteen(part, reach - half + i, r, red, first + i)
+                        add_sixteen(part, reach - half + i, g, green, first + i)
+                        add_sixteen(part, reach - half + i, b, blue, first + i)
         o = out[y].reshape(3 * width)
         for x in range(width):
             o[3 * x], o[3 * x + 1], o[3 * x + 2] = red[x], green[x], blue[x]
@@ -115,7 +116,9 @@ def spread_over(light: Sequence[Picture], copies: Sequence[Copy], outs: Sequence
             begins = np.searchsorted(cells.y, np.arange(grid.window.y0, grid.window.y1 + 1))
             columns = np.floor(cells.x).astype(np.int64) - grid.window.x0 + copy.reach
             halves = np.count_nonzero(copy.disc, axis=1) // 2
-            _put_discs(begins, columns, cells.light * copy.tint, ready(copy.disc), halves, out)
+            rows = np.zeros((len(copy.disc), len(copy.disc) + LINE), np.float32)
+            rows[:, :-LINE] = copy.disc
+            _put_discs(begins, columns, cells.light * copy.tint, rows, halves, out)
         else:
             todo.append((grid, copy, out))
     if todo:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..picture import Window
 from . import kernel, part
 from .drawing import Drawing
-from .vectors import lay_light
+from .vectors import add_repeated, lay_light
 
 Pixels = NDArray[np.float32]
 # of a grid: where it begins, its height and width, the column and row of its first cell, and its step
@@ -33,9 +33,11 @@ def parts_of(cells: Pixels, table: NDArray[np.int64]) -> list[Pixels]:
 
 
 @part
-def _add_enlarged(line: Any, first: Any, step: Any, row: Any) -> None:
-    """A row of cells, straight between their centres, added to one of pixels: between the first two cells from the pixel `first` on."""
+def _add_enlarged(line: Any, first: Any, step: Any, near: Any, far: Any, row: Any) -> None:
+    """A row of cells, straight between their centres, added to one of pixels: between the first two cells from the pixel `first` on. `near`
+    and `far`: for each pixel between two cells, three times, what of either cell it holds. The line goes on for a number after the cells."""
     width, cells = row.shape[0] // 3, line.shape[0] // 3 - 1
+    # between these cells all pixels are in the row
     low = max(np.int64(0), -(first // step))
     high = max(low, min(cells, (width - first) // step))
     if step == 1:
@@ -43,31 +45,36 @@ def _add_enlarged(line: Any, first: Any, step: Any, row: Any) -> None:
         for i in range(to.shape[0]):
             to[i] += of[i]
     elif step == 2:
-        # the usual step by itself: the compiler sees neighbours
-        to, of, after = row[3 * (first + 2 * low) : 3 * (first + 2 * high)], line[3 * low : 3 * high], line[3 * low + 3 : 3 * high + 3]
-        near, far = np.float32(0.75), np.float32(0.25)
-        for m in range(of.shape[0] // 3):
-            i, k = 6 * m, 3 * m
-            for c in range(3):
-                to[i + c] += near * of[k + c] + far * after[k + c]
-                to[i + 3 + c] += far * of[k + c] + near * after[k + c]
-    done = high if step <= 2 else low
-    for phase in range(step):
-        f = np.float32((phase + 0.5) / step)
-        g = np.float32(1.0) - f
-        # the cells at either end, of whose pixels not all are in the row, and with other steps all of them
-        begin, end = max(np.int64(0), -((first + phase) // step)), min(cells, (width - first - phase + step - 1) // step)
+        for i in range(low, high):
+            add_repeated(line, 3 * i, near, far, 0, row, 3 * (first + 2 * i), 2)
+    elif step == 3:
+        for i in range(low, high):
+            add_repeated(line, 3 * i, near, far, 0, row, 3 * (first + 3 * i), 3)
+    else:
+        for i in range(low, high):
+            for n in range(0, 3 * step - 11, 12):
+                add_repeated(line, 3 * i, near, far, n, row, 3 * (first + step * i) + n, 4)
+    done = 3 * step if step < 4 else 12 * (step // 4)
+    for n in range(3 * step):
+        g, f, c = near[n], far[n], n % 3
+        begin, end = max(np.int64(0), -((first + n // 3) // step)), min(cells, (width - first - n // 3 + step - 1) // step)
         for side in range(2):
-            for i in range(max(begin, done) if side else begin, end if side else min(end, low)):
-                to, cell = 3 * (first + phase + step * i), 3 * i
-                row[to] += g * line[cell] + f * line[cell + 3]
-                row[to + 1] += g * line[cell + 1] + f * line[cell + 4]
-                row[to + 2] += g * line[cell + 2] + f * line[cell + 5]
+            for i in range(max(begin, high) if side else begin, end if side else min(end, high if n >= done else low)):
+                row[3 * (first + step * i) + n] += g * line[3 * i + c] + f * line[3 * i + 3 + c]
 
 
-@kernel("void(f4[::1], i8[:,::1], i8, i8, f4[:,:,::1], i8, i8, i8, i8, f4, f4[:,:,::1])")
+def _weights_of(table: NDArray[np.int64]) -> tuple[Pixels, Pixels]:
+    """For each grid, three times for each pixel between the centres of two cells, what of the cell before and of that after it holds."""
+    steps = table[:, STEP, None]
+    phases = np.arange(3 * int(steps.max(initial=1))) // 3
+    far = ((phases + 0.5 * (1 - steps % 2)) / steps).astype(np.float32)
+    return 1 - far, far
+
+
+@kernel("void(f4[::1], i8[:,::1], f4[:,::1], f4[:,::1], i8, i8, f4[:,:,::1], i8, i8, i8, i8, f4, f4[:,:,::1])")
 def _enlarge(
-    grids: Any, table: Any, x0: Any, y0: Any, below: Any, top: Any, left: Any, height: Any, width: Any, amount: Any, out: Any
+    grids: Any, table: Any, near: Any, far: Any, x0: Any, y0: Any, below: Any, top: Any, left: Any, height: Any, width: Any, amount: Any,
+    out: Any,
 ) -> None:  # fmt: skip
     """The sum of grids from a pixel (x0, y0) on: into `out`, or where that is RGBA `amount` of it added to `below` where it stands there."""
     one, onto = np.float32(1.0), out.shape[2] == 4
@@ -75,7 +82,7 @@ def _enlarge(
     for n in range(table.shape[0]):
         longest = max(longest, 3 * table[n, WIDE])
     for y in prange(np.int64(out.shape[0])):
-        room, row = np.empty(longest + 6, np.float32), np.empty(3 * width, np.float32)
+        room, row = np.empty(longest + 7, np.float32), np.empty(3 * width, np.float32)
         o, turn = out[y].reshape(out.shape[1] * out.shape[2]), np.int64(y) - top
         within = turn >= 0 and turn < height
         if within:
@@ -100,7 +107,7 @@ def _enlarge(
                     lower = grids[begin + (j + 1) * length : begin + (j + 2) * length]
                     for i in range(length):
                         between[i] += fy * lower[i]
-                _add_enlarged(line, step * (table[n, X0] - 1) + step // 2 - x0, step, row)
+                _add_enlarged(line, step * (table[n, X0] - 1) + step // 2 - x0, step, near[n], far[n], row)
         lay_light(row, within, onto, below[y].reshape(below.shape[1] * below.shape[2]), amount, left, o)
 
 
@@ -116,4 +123,5 @@ class Enlarged(Drawing):
         return self.cells.nbytes
 
     def _draw(self, part: Window, amount: np.float32, below: Pixels, top: int, left: int, out: Pixels) -> None:
-        _enlarge(self.cells, self.table, part.x0, part.y0, below, top, left, part.height, part.width, amount, out)
+        near, far = _weights_of(self.table)
+        _enlarge(self.cells, self.table, near, far, part.x0, part.y0, below, top, left, part.height, part.width, amount, out)

@@ -80,32 +80,36 @@ def laid_out(ways: Places, x: Places, y: Places, window: Window) -> Lattices:
     last = np.searchsorted(numbers, np.minimum(line + SIDE, starts[run] + counts[run] - 2), "right")
     ends, padded = np.ravel((first, last), "F"), np.append(along, 0)
     nearest, farthest = (np.floor(of.reduceat(padded, ends)[::2]).astype(np.int64) for of in (np.minimum, np.maximum))
-    kept, room = _seen(ways[way, 0], ways[way, 1], line - way * APART, window)
+    lines, seen_at = line - way * APART, np.empty((len(line), 2), np.int64)
+    _seen(ways[way], lines, window.x0 + 0.5, window.y0 + 0.5, window.x1 - 0.5, window.y1 - 0.5, seen_at)
+    kept, room = seen_at[:, 0], seen_at[:, 1]
     seen = room > 0
     start = np.where(seen, np.minimum(kept, nearest), kept)
     length = np.where(seen, np.maximum(kept + room, farthest + 2) - start, 0)
-    blocks = [line - way * APART, start, length, kept, room, first, np.where(seen, last, first)]
+    blocks = [lines, start, length, kept, room, first, np.where(seen, last, first)]
     return Lattices(runs, np.stack(blocks, axis=1), order.ravel(), across.ravel(), along.ravel())
 
 
-def _seen(ux: Places, uy: Places, line: Numbers, box: Window) -> tuple[Any, Any]:
-    """Of blocks from a line on the first place along them beside a pixel of a window, and how many from there on; 0 where there is none."""
-    x0, x1, y0, y1 = box.x0 + 0.5, box.x1 - 0.5, box.y0 + 0.5, box.y1 - 0.5
-    low, high = np.full(len(line), np.inf), np.full(len(line), -np.inf)
-    for t in (line, line + SIDE):
+@kernel("void(f8[:,::1], i8[::1], f8, f8, f8, f8, i8[:,::1])")
+def _seen(ways: Any, lines: Any, x0: Any, y0: Any, x1: Any, y1: Any, out: Any) -> None:
+    """Of blocks from a line on the first place along them beside a centre of a pixel from (x0, y0) to (x1, y1), and how many from there on;
+    0 where there is none."""
+    for n in prange(np.int64(lines.shape[0])):
+        ux, uy, line = ways[n, 0], ways[n, 1], lines[n]
+        low, high = np.inf, -np.inf
         # the place s on line t is at x = s ux - t uy, y = s uy + t ux
-        enter, leave = np.full(len(line), -np.inf), np.full(len(line), np.inf)
-        for slope, *sides in ((ux, x0 + t * uy, x1 + t * uy), (uy, y0 - t * ux, y1 - t * ux)):
-            crossing = np.sort([side / np.where(slope == 0, 1, slope) for side in sides], axis=0)
-            enter = np.where(slope == 0, enter, np.maximum(enter, crossing[0]))
-            leave = np.where(slope == 0, leave, np.minimum(leave, crossing[1]))
-        meets = enter <= leave
-        low, high = np.where(meets, np.minimum(low, enter), low), np.where(meets, np.maximum(high, leave), high)
-    for x, y in ((x0, y0), (x1, y0), (x0, y1), (x1, y1)):
-        s, corner = x * ux + y * uy, y * ux - x * uy
-        between = (line <= corner) & (corner <= line + SIDE)
-        low, high = np.where(between, np.minimum(low, s), low), np.where(between, np.maximum(high, s), high)
-    meets = low <= high
-    # a place more at either end, for what is rounded, and the second of the two that a pixel lies between
-    first, last = np.floor(np.where(meets, low, 0)) - 1, np.floor(np.where(meets, high, 0)) + 2
-    return first.astype(np.int64), np.where(meets, last - first + 1, 0).astype(np.int64)
+        for t in (line, line + SIDE):
+            enter, leave = -np.inf, np.inf
+            for slope, one, other in ((ux, x0 + t * uy, x1 + t * uy), (uy, y0 - t * ux, y1 - t * ux)):
+                if slope != 0:
+                    enter, leave = max(enter, min(one / slope, other / slope)), min(leave, max(one / slope, other / slope))
+            if enter <= leave:
+                low, high = min(low, enter), max(high, leave)
+        for x, y in ((x0, y0), (x1, y0), (x0, y1), (x1, y1)):
+            if line <= y * ux - x * uy <= line + SIDE:
+                low, high = min(low, x * ux + y * uy), max(high, x * ux + y * uy)
+        out[n, 0], out[n, 1] = 0, 0
+        if low <= high:
+            # a place more at either end, for what is rounded, and the second of the two that a pixel lies between
+            first = np.int64(np.floor(low)) - 1
+            out[n, 0], out[n, 1] = first, np.int64(np.floor(high)) + 3 - first

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from ..picture import Window
 from . import blank, kernel, part, ready
 from .drawing import Drawing
+from .lit import once_of
 from .vectors import lay_light
 
 Pixels = NDArray[np.float32]
@@ -195,39 +196,50 @@ class Octaves(Drawing):
         )  # fmt: skip
 
 
-def octaves(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels, less: float = 0.0) -> Octaves:
-    """Sum of `weights[k]` x level k of the pyramid x tint, to be drawn within the window `out`; level 0 is the picture itself, and `less`
-    times that is taken away.
+class Pyramid:
+    """A plane of light `[h, w, c]` on a window, outside of which is darkness, and below it `levels` - 1 coarser ones; `tint` has a factor
+    for each channel."""
 
-    The pixels lie on `window`, outside is darkness. The weights' sum is the share of light that arrives; `tint` has a
-    factor for each channel.
-    """
-    covers, targets = _layout(window, len(weights), out)
-    levels = [ready(pixels)]
-    tint, none = ready(tint), np.empty(0, np.float32)
-    plain = np.ones_like(tint)
-    for number, (at, cover) in enumerate(pairwise(covers)):
-        coarse = blank(cover.height, cover.width, tint.shape[0])
-        # the first step down brings the tint along to all that follow
-        _down(levels[-1], 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, plain if number else tint, coarse)
-        levels.append(coarse)
-    # below a single level is darkness
-    light, light_at = (levels[-1], covers[-1]) if len(levels) > 1 else (np.zeros((1, 1, tint.shape[0]), np.float32), DARK)
-    gain = weights[-1]
-    for fine, at, weight, target in zip(levels[-2:0:-1], covers[-2:0:-1], weights[-2:0:-1], targets, strict=True):
-        finer = Octaves(light, light_at, gain, fine, at, plain * np.float32(weight) if weight else none)
-        light, light_at, gain = finer.drawn(target), target, 1.0
-    finest = tint * np.float32(weights[0]) - np.float32(less)
-    return Octaves(light, light_at, gain, levels[0], window, finest if finest.any() else none)
+    def __init__(self, pixels: Pixels, window: Window, levels: int, tint: Pixels):
+        self._covers, self._tint = _covers(window, levels), ready(tint)
+        self._plain = np.ones_like(self._tint)
+        self._levels = [ready(pixels)]
+        for number, (at, cover) in enumerate(pairwise(self._covers)):
+            coarse = blank(cover.height, cover.width, len(self._tint))
+            # the first step down brings the tint along to all that follow
+            _down(self._levels[-1], 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, self._plain if number else self._tint, coarse)
+            self._levels.append(coarse)
+
+    def octaves(self, weights: list[float], out: Window, less: float = 0.0) -> Octaves:
+        """Sum of `weights[k]` x level k x tint, to be drawn within the window `out`; level 0 is the plane itself, and `less` times that is
+        taken away. There are no more weights than levels; their sum is the share of light that arrives."""
+        count, none = len(weights), np.empty(0, np.float32)
+        levels, covers = self._levels[:count], self._covers[:count]
+        # below a single level is darkness
+        light, light_at = (levels[-1], covers[-1]) if count > 1 else (np.zeros((1, 1, len(self._tint)), np.float32), DARK)
+        gain = weights[-1]
+        targets = _targets(covers, out)
+        for fine, at, weight, target in zip(levels[-2:0:-1], covers[-2:0:-1], weights[-2:0:-1], targets, strict=True):
+            finer = Octaves(light, light_at, gain, fine, at, self._plain * np.float32(weight) if weight else none)
+            light, light_at, gain = finer.drawn(target), target, 1.0
+        finest = self._tint * np.float32(weights[0]) - np.float32(less)
+        return Octaves(light, light_at, gain, levels[0], covers[0], finest if finest.any() else none)
 
 
 @lru_cache(maxsize=512)
-def _layout(window: Window, levels: int, out: Window) -> tuple[tuple[Window, ...], tuple[Window, ...]]:
-    """Of each level what holds any light that is fed on a window, from the finest on; and of what is put together, from the coarsest to the
-    second, what is needed on the window `out`."""
-    covers, wanted = [window], [out]
+def _covers(window: Window, levels: int) -> tuple[Window, ...]:
+    """Of each level what holds any light that is fed on a window, from the finest on."""
+    covers = [window]
     for _ in range(levels - 1):
         covers.append(covers[-1].scaled(2).grown(MARGIN))
+    return tuple(covers)
+
+
+@lru_cache(maxsize=512)
+def _targets(covers: tuple[Window, ...], out: Window) -> tuple[Window, ...]:
+    """Of what is put together of levels on such windows, from the coarsest to the second, what is needed on the window `out`."""
+    wanted = [out]
+    for _ in covers[1:]:
         wanted.append(wanted[-1].scaled(2).grown(1))
     targets: list[Window] = []
     light_at = covers[-1]
@@ -236,9 +248,9 @@ def _layout(window: Window, levels: int, out: Window) -> tuple[tuple[Window, ...
         if light_at.empty:  # a dark pixel stands for darkness
             light_at = Window(needed.x0, needed.y0, needed.x0 + 1, needed.y0 + 1)
         targets.append(light_at)
-    return tuple(covers), tuple(targets)
+    return tuple(targets)
 
 
-def spread(pixels: Pixels, window: Window, weights: list[float], out: Window, tint: Pixels) -> Pixels:
-    """The same as pixels on the window `out`."""
-    return octaves(pixels, window, weights, out, tint).drawn(out)
+def pyramid_once(part: Pixels, window: Window, levels: int, tint: Pixels) -> Pyramid:
+    """The pyramid of the part of a plane that holds any light: once, where that is kept."""
+    return once_of(part, "pyramid", (window, levels, tint.tobytes()), lambda: Pyramid(part, window, levels, tint))

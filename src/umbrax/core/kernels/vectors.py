@@ -15,7 +15,7 @@ from numba.extending import intrinsic
 from . import part
 
 FLOAT, INDEX, PLACE = ir.FloatType(), ir.IntType(64), ir.IntType(32)
-FOUR, EIGHT = ir.VectorType(FLOAT, 4), ir.VectorType(FLOAT, 8)
+FOUR, EIGHT, SIXTEEN = (ir.VectorType(FLOAT, lanes) for lanes in (4, 8, 16))
 
 
 def _choose(typing: Any, condition: Any, then: Any, otherwise: Any) -> Any:
@@ -96,18 +96,74 @@ def _add_between_code(context: Any, builder: Any, signature: Any, args: Any) -> 
         array = context.make_array(signature.args[number])(context, builder, args[number])
         return builder.bitcast(builder.gep(array.data, [place]), FOUR.as_pointer())
 
-    def each(weight: Any) -> Any:
-        one = builder.insert_element(ir.Constant(FOUR, ir.Undefined), weight, ir.Constant(PLACE, 0))
-        return builder.shuffle_vector(one, ir.Constant(FOUR, ir.Undefined), ir.Constant(ir.VectorType(PLACE, 4), [0] * 4))
-
     target = four(8, to)
     total = builder.load(target, align=4)
     beside, before = builder.add(at, aside), builder.add(at, ahead)
     for place, weight in ((at, w0), (beside, w1), (before, w2), (builder.add(beside, ahead), w3)):
-        product = builder.fmul(each(weight), builder.load(four(0, place), align=4), flags=("contract",))
+        product = builder.fmul(_each(builder, weight, 4), builder.load(four(0, place), align=4), flags=("contract",))
         total = builder.fadd(total, product, flags=("contract",))
     builder.store(total, target, align=4)
     return context.get_dummy_value()
+
+
+def _add_sixteen(typing: Any, values: Any, at: Any, weight: Any, sums: Any, to: Any) -> Any:
+    """sums[to : to + 16] += weight x values[at : at + 16].
+
+    Arrays are one-dimensional contiguous float32 and nothing is checked. Of a short row, a loop would take most numbers one by one.
+    """
+    return types.void(values, types.int64, types.float32, sums, types.int64), _add_sixteen_code
+
+
+def _add_sixteen_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+    _, at, weight, _, to = args
+
+    def sixteen(number: int, place: Any) -> Any:
+        array = context.make_array(signature.args[number])(context, builder, args[number])
+        return builder.bitcast(builder.gep(array.data, [place]), SIXTEEN.as_pointer())
+
+    target = sixteen(3, to)
+    product = builder.fmul(_each(builder, weight, 16), builder.load(sixteen(0, at), align=4), flags=("contract",))
+    builder.store(builder.fadd(product, builder.load(target, align=4), flags=("contract",)), target, align=4)
+    return context.get_dummy_value()
+
+
+def _add_repeated(
+    typing: Any, cells: Any, cell: Any, near: Any, far: Any, first: Any, row: Any, to: Any, pixels: Any
+) -> Any:  # fmt: skip
+    """row[to + n] += near[first + n] x cells[cell + n % 3] + far[first + n] x cells[cell + 3 + n % 3], for the three numbers n of each of
+    so many pixels, a literal.
+
+    Arrays are one-dimensional contiguous float32 and nothing is checked; `cells` goes on for a number after the second cell.
+    """
+    index = types.int64
+    return types.void(cells, index, near, far, index, row, index, pixels), _add_repeated_code
+
+
+def _add_repeated_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+    _, cell, _, _, first, _, to, _ = args
+    lanes = 3 * signature.args[7].literal_value
+    wide, repeat = ir.VectorType(FLOAT, lanes), ir.Constant(ir.VectorType(PLACE, lanes), [lane % 3 for lane in range(lanes)])
+
+    def at(number: int, place: Any, kind: Any) -> Any:
+        array = context.make_array(signature.args[number])(context, builder, args[number])
+        return builder.bitcast(builder.gep(array.data, [place]), kind.as_pointer())
+
+    total = None
+    for weights, begin in ((2, cell), (3, builder.add(cell, ir.Constant(INDEX, 3)))):
+        three = builder.load(at(0, begin, FOUR), align=4)
+        repeated = builder.shuffle_vector(three, ir.Constant(FOUR, ir.Undefined), repeat)
+        product = builder.fmul(builder.load(at(weights, first, wide), align=4), repeated)
+        total = product if total is None else builder.fadd(total, product)
+    target = at(5, to, wide)
+    builder.store(builder.fadd(builder.load(target, align=4), total), target, align=4)
+    return context.get_dummy_value()
+
+
+def _each(builder: Any, value: Any, lanes: int) -> Any:
+    """A vector of a value in every lane."""
+    none = ir.Constant(ir.VectorType(FLOAT, lanes), ir.Undefined)
+    one = builder.insert_element(none, value, ir.Constant(PLACE, 0))
+    return builder.shuffle_vector(one, none, ir.Constant(ir.VectorType(PLACE, lanes), [0] * lanes))
 
 
 def _eight(builder: Any, pointer: Any, place: Any) -> Any:
@@ -115,6 +171,8 @@ def _eight(builder: Any, pointer: Any, place: Any) -> Any:
 
 
 add_between: Any = intrinsic(_add_between)
+add_repeated: Any = intrinsic(prefer_literal=True)(_add_repeated)
+add_sixteen: Any = intrinsic(_add_sixteen)
 as_float: Any = intrinsic(_as_float)
 as_half: Any = intrinsic(_as_half)
 choose: Any = intrinsic(_choose)

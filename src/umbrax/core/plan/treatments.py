@@ -9,7 +9,7 @@ import numpy as np
 from ..errors import Where
 from ..joins import laid, laid_as_second, opaque
 from ..kernels import blank, joining, ready
-from ..kernels.points import lit_window
+from ..kernels.lit import lit_part
 from ..picture import Picture, Window, nothing
 from ..treatments.base import Around, SpreadParams, ThroughParams, Treatment, TreatmentParams
 from .steps import Step, content_key, pointwise
@@ -85,7 +85,7 @@ def applied(
     def run(window: Window, given: tuple[Picture, ...]) -> Picture:
         picture, *others = given
         if light:  # most is dark nearly everywhere
-            picture = picture.crop(lit_window(picture.pixels, picture.window))
+            picture = lit_part(picture)
             if picture.window.empty:
                 return nothing(window, channels)
         return treatment.apply(params, picture, window, scale, **asked.values, **dict(zip(asked.steps, others, strict=True)))

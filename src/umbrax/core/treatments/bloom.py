@@ -16,7 +16,7 @@ from pydantic import Field, model_validator
 
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
-from ..kernels import pyramid
+from ..kernels.pyramid import pyramid_once, reach
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for, most_of
 from .drawn_light import light_from
@@ -105,12 +105,13 @@ def level_weights(size: float, falloff: float, scale: int = 1) -> tuple[float, .
 def apply(params: BloomParams, own: Picture, window: Window, scale: int) -> Picture:
     """Spread a plane of light over a window; outside the plane is darkness."""
     weights, tint = list(level_weights(params.size, params.falloff, scale)), np.array(params.tint, np.float32)
-    return light_from(pyramid.octaves(own.pixels, own.window, weights, window, tint, 1.0 if params.conserve else 0.0), window)
+    levels = pyramid_once(own.pixels, own.window, len(weights), tint)
+    return light_from(levels.octaves(weights, window, 1.0 if params.conserve else 0.0), window)
 
 
 def light_reach(size: float, falloff: float, scale: int) -> int:
     """How far around a pixel light of a size can come from."""
-    return pyramid.reach(len(level_weights(size, falloff, scale)) - 1)
+    return reach(len(level_weights(size, falloff, scale)) - 1)
 
 
 def light_extent(size: float, falloff: float, scale: int) -> int:

@@ -11,7 +11,7 @@ from pydantic import Field
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number, Point
 from ..kernels.blur import reach
-from ..kernels.points import lit_window
+from ..kernels.lit import lit_part
 from ..kernels.shearing import sheared
 from ..kernels.tinting import tinted
 from ..picture import Picture, Window
@@ -102,7 +102,7 @@ def _standing(params: CastParams, alpha: Picture, window: Window, scale: int) ->
 
 
 def _laid_down(params: CastParams, alpha: Picture, window: Window, scale: int) -> NDArray[np.float32] | None:
-    alpha = alpha.crop(lit_window(alpha.pixels, alpha.window))
+    alpha = lit_part(alpha)
     if alpha.window.empty or window.empty:
         return None
     fall = _fall(params, _lowest(alpha) if params.foot is None else params.foot[1] / scale, scale)

@@ -14,14 +14,17 @@ from pydantic import Field
 
 from ..document.parameters import number
 from ..document.timing import Colour, Number
-from ..kernels import pyramid
+from ..kernels import pyramid, ready
 from ..kernels.blur import reach as blurred_reach
-from ..kernels.tinting import tinted, whiten
-from ..picture import Picture, Window
+from ..kernels.lit import once_of
+from ..kernels.pyramid import DARK, Pyramid, pyramid_once
+from ..kernels.tinting import Tinted, brightest, whitening
+from ..picture import Picture, Window, nothing
 from ..plan.steps import Step
 from ..repair.light import largest
 from .base import TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, SpreadParams, Treatment, finer_for
 from .bloom import level_weights, light_extent, light_reach
+from .drawn_light import light_from
 from .soften import softened
 
 Pixels = NDArray[np.float32]
@@ -44,29 +47,28 @@ class HaloParams(SpreadParams):
 
 def apply(params: HaloParams, own: Picture, window: Window, scale: int, *, lit: Picture | None = None) -> Picture:
     weights = list(level_weights(params.size, params.falloff, scale))
-    peak = Picture(largest(own.pixels)[..., None], own.window)
-    light = _coloured(params, own, _spread(peak, weights, window), lit, weights, window, scale)
-    near = window.intersect(own.window.grown(_core_reach(params, scale)))
+    peak, bright = once_of(own.pixels, "brightness", (own.window, len(weights)), lambda: _brightness(own, len(weights)))
+    # of one colour for all the surround is the light's brightness, spread
+    coloured = pyramid_once(own.pixels, own.window, len(weights), np.ones(3, np.float32)) if params.colour == "object" else bright
+    colour = np.array((1, 1, 1) if isinstance(params.colour, str) else params.colour, np.float32)
+
+    def surround(octaves: list[float], part: Window) -> Pixels:
+        light = coloured.octaves(octaves, part).drawn(part)
+        return light if lit is None else ready(light * _colour_around(lit, part, params.size / scale))
+
+    near, more = window.intersect(own.window.grown(_core_reach(params, scale))), nothing(DARK, 3).pixels
     if params.core > 0 and not near.empty:
         finest, sigma = weights[: _finest(params, scale) + 1], params.size / CORE / scale
-        white, core = _spread(peak, finest, near), softened(peak, near, sigma, sigma).pixels
-        coloured, at = _coloured(params, own, white, lit, finest, near, scale), (near.y0 - window.y0, near.x0 - window.x0)
-        whiten(white, coloured, min(1.0, params.core / WHITE), core, params.core, at, light)
-    return Picture(light, window)
+        white, core = bright.octaves(finest, near).drawn(near), softened(peak, near, sigma, sigma).pixels
+        tinted = white if coloured is bright and lit is None else surround(finest, near)
+        more = whitening(white, tinted, colour, min(1.0, params.core / WHITE), core, params.core)
+    return light_from(Tinted(surround(weights, window), window, colour, more, near), window)
 
 
-def _coloured(
-    params: HaloParams, own: Picture, peak: Pixels, lit: Picture | None, weights: list[float], window: Window, scale: int
-) -> Pixels:  # fmt: skip
-    """The surround, or some of its octaves, in its colour; of one for all that is `peak`, the light's brightness spread."""
-    if params.colour == "object":
-        return _spread(own, weights, window)
-    light = tinted(peak, (1, 1, 1) if isinstance(params.colour, str) else params.colour)
-    return light if lit is None else np.asarray(light * _colour_around(lit, window, params.size / scale))
-
-
-def _spread(light: Picture, weights: list[float], window: Window) -> Pixels:
-    return pyramid.spread(light.pixels, light.window, weights, window, np.ones(light.channels, np.float32))
+def _brightness(light: Picture, levels: int) -> tuple[Picture, Pyramid]:
+    """The largest channel of light, and its pyramid."""
+    peak = Picture(brightest(light.pixels), light.window)
+    return peak, Pyramid(peak.pixels, peak.window, levels, np.ones(1, np.float32))
 
 
 def _finest(params: HaloParams, scale: int) -> int:

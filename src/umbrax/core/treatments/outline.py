@@ -14,7 +14,7 @@ from ..document.parameters import MatteReference, choice, colour, number
 from ..document.placing import both
 from ..document.timing import Animated, Colour, Number, Point
 from ..kernels.joining import copied
-from ..kernels.points import lit_window
+from ..kernels.lit import lit_window
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on

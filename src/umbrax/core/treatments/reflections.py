@@ -16,7 +16,7 @@ from ..document.camera import middle_of, optical_centre
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number, Point
 from ..kernels.ghosts import Copy, reflected
-from ..kernels.points import points_of
+from ..kernels.points import points_once
 from ..picture import Picture, Window, nothing
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, Around, AtTouch, OfCamera, SpreadParams, Treatment, finer_for
 from .drawn_light import light_from
@@ -64,7 +64,7 @@ def apply(
     params: ReflectionParams, own: Picture, window: Window, scale: int, *, centre: tuple[float, float], half_diagonal: float
 ) -> Picture:  # fmt: skip
     """All copies of a plane of light on a window; outside the plane is darkness."""
-    points, middle = points_of(own.pixels, own.window), (centre[0] / scale, centre[1] / scale)
+    points, middle = points_once(own), (centre[0] / scale, centre[1] / scale)
     if not points.light.size:
         return nothing(window, 3)
     copies = [_copy(params, number, scale) for number in range(1, params.count + 1)]
@@ -76,7 +76,7 @@ def _copy(params: ReflectionParams, number: int, scale: int) -> Copy:
     radius = params.size / scale * (1 + number / params.count) / 2
     edge = max(radius * max(params.softness, SHARPEST), 1.0)
     # a grid on which the disc's edge takes three pixels at least: between them it is straight
-    step = 1 << max(0, math.floor(math.log2(edge / 3))) if edge >= 3 else 1
+    step = max(1, math.floor(edge / 3))
     k = params.spread * number / params.count
     factors = (k * (1 - params.dispersion), k, k * (1 + params.dispersion))
     return Copy(factors, step, disc(radius / step, edge / step), tint_of(params, number) / np.float32(params.count * step * step))

@@ -14,7 +14,7 @@ from pydantic import Field
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.arms import Arms, arms
-from ..kernels.points import points_of
+from ..kernels.points import points_once
 from ..picture import Picture, Window, nothing
 from .base import ANYWHERE, TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for
 from .drawn_light import light_from
@@ -42,7 +42,7 @@ class SpikesParams(SpreadParams):
 
 def apply(params: SpikesParams, own: Picture, window: Window, scale: int) -> Picture:
     """The arms of a plane of light on a window; outside the plane is darkness."""
-    points = points_of(own.pixels, own.window)
+    points = points_once(own)
     if not points.light.size or window.empty:
         return nothing(window, 3)
     lengths = [params.length / scale * (wave / WAVES[1]) ** params.spread for wave in WAVES]
