@@ -9,6 +9,7 @@ import numpy as np
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
+from umbrax.core.kernels.octaves import Pyramid
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.cache import PictureCache
@@ -230,3 +231,11 @@ def made_of(cards: list[dict[str, Any]], sources: dict[str, ArraySource], frame:
         {"umbrax": 1, "name": "test", "format": form, "sources": {name: {"path": "x.exr"} for name in sources}, "build": cards, **rest}
     )
     return make(shot, ArrayReader(**sources), frame=frame).pixels
+
+
+def spread_octaves(
+    light: np.ndarray, window: Window, weights: list[float], out: Window | None = None, tint: np.ndarray | None = None
+) -> np.ndarray:  # fmt: skip
+    """Light on a window spread over the levels of its pyramid, as pixels on another, or on the same."""
+    factors = np.ones(light.shape[2], np.float32) if tint is None else tint
+    return Pyramid(light, window, len(weights), factors).octaves(weights, out or window).drawn(out or window)

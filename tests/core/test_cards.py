@@ -5,8 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from arrays import PLATE, STATION, ArrayReader, ArraySource, assert_near, card, disc, make, ranked, scene, shot_of
-from umbrax.core.kernels.pyramid import spread
+from arrays import PLATE, STATION, ArrayReader, ArraySource, assert_near, card, disc, make, ranked, scene, shot_of, spread_octaves
 from umbrax.core.picture import Window
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.treatments.bloom import level_weights
@@ -222,7 +221,7 @@ def test_the_glow_of_a_lamp_that_moves_by_pixels_stays_as_it_is(size: float, fal
         for moved in range(33):
             at = (240 + moved * step[0], 250 + moved * step[1])
             lamp = np.exp(-((x - at[0]) ** 2 + (y - at[1]) ** 2) / (2 * 1.5**2)).astype(np.float32)
-            glow = spread(lamp[..., None].repeat(3, axis=2), frame, weights, frame, np.ones(3, np.float32))[..., 0]
+            glow = spread_octaves(lamp[..., None].repeat(3, axis=2), frame, weights, frame, np.ones(3, np.float32))[..., 0]
             glows.append([glow[at[1] + dy, at[0] + dx] for dx, dy in ((0, 0), (4, 2), (int(size), 0), (-int(size), int(size)))])
         seen = np.array(glows)
         assert np.abs(np.diff(seen, axis=0) / seen[1:]).max() < 0.02

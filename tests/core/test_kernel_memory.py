@@ -7,7 +7,8 @@ import pytest
 from numba.core.runtime import _nrt_python as counting
 from numba.core.runtime import rtsys
 
-from umbrax.core.kernels import arms, colouring, distance, ghosts, ids, placing, pyramid, soft_edges
+from arrays import spread_octaves
+from umbrax.core.kernels import arms, colouring, distance, ghosts, ids, placing, soft_edges
 from umbrax.core.kernels.edge_light import told_by_light
 from umbrax.core.kernels.points import points_of
 from umbrax.core.lens.apertures import aperture
@@ -44,7 +45,7 @@ def spikes(height: int) -> arms.Arms:
 
 def reflections(height: int) -> ghosts.Enlarged:
     window = Window(0, 0, WIDTH, height)
-    copies = [ghosts.Copy((k, k, k), 1, disc(8), TINT) for k in (0.5, 1.0)]
+    copies = [ghosts.Copy((k, k, k), 1, np.full((9, 9), 1 / 81, np.float32), TINT) for k in (0.5, 1.0)]
     return ghosts.reflected(points_of(lamps(height), window), (WIDTH / 2, height / 2), copies, 0.0, 100.0, window)
 
 
@@ -68,7 +69,7 @@ WORK: dict[str, Callable[[int], object]] = {
     "distance": lambda height: distance.signed_distance(disc(height), 5.0),
     "soft edges": lambda height: soft_edges.moved_levels(disc(height), 0.9),
     "IDs": lambda height: ids.pull(names(height), picture(height, 1)[..., 0][None].repeat(2, 0) / 4, frozenset({1, 2})),
-    "pyramid": lambda height: pyramid.spread(picture(height, 3), Window(0, 0, WIDTH, height), [0.5, 0.5], Window(0, 0, WIDTH, height), TINT),
+    "pyramid": lambda height: spread_octaves(picture(height, 3), Window(0, 0, WIDTH, height), [0.5, 0.5]),
     "reflections": lambda height: reflections(height).drawn(Window(0, 0, WIDTH, height)),
     "discs": reflections,
     "spikes": lambda height: spikes(height).drawn(Window(0, 0, WIDTH, height)),

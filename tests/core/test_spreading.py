@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import ndimage
 
-from arrays import assert_near
+from arrays import assert_near, spread_octaves
 from umbrax.core.kernels.filling import fill
-from umbrax.core.kernels.pyramid import reach, spread
+from umbrax.core.kernels.pyramid import reach
 from umbrax.core.picture import Window
 
 WEIGHTS = [0.1, 0.2, 0.3, 0.4]
@@ -53,13 +53,13 @@ def test_spreading_is_its_definition(levels: int, tint: np.ndarray) -> None:
     light = np.random.default_rng(3).random((64, 96, 3)).astype(np.float32) ** 8
     window = Window(0, 0, 96, 64)
     weights = WEIGHTS[:levels]
-    got = spread(light, window, weights, window, tint)
+    got = spread_octaves(light, window, weights, window, tint)
     assert_near(got, by_definition(light, weights, tint), 2e-6)
 
 
 def test_level_zero_alone_is_the_light_itself_in_another_window() -> None:
     light = np.random.default_rng(0).random((8, 9, 3)).astype(np.float32)
-    got = spread(light, Window(2, 3, 11, 11), [0.5], Window(0, 0, 12, 12), WHITE)
+    got = spread_octaves(light, Window(2, 3, 11, 11), [0.5], Window(0, 0, 12, 12), WHITE)
     assert np.array_equal(got[3:11, 2:11], light * np.float32(0.5))
     assert got.sum() == pytest.approx(0.5 * light.sum(), rel=1e-5)
 
@@ -70,8 +70,8 @@ def test_any_window_is_that_part_of_the_whole_bit_for_bit(x: int, y: int, width:
     at, weights = Window(-3, 5, 42, 42), [0.1] * levels + [0.5]
     wide = Window(-60, -60, 110, 110)
     part = Window(x, y, x + width, y + height)
-    whole = spread(light, at, weights, wide, WHITE)
-    assert np.array_equal(spread(light, at, weights, part, WHITE), whole[y + 60 : y + height + 60, x + 60 : x + width + 60])
+    whole = spread_octaves(light, at, weights, wide, WHITE)
+    assert np.array_equal(spread_octaves(light, at, weights, part, WHITE), whole[y + 60 : y + height + 60, x + 60 : x + width + 60])
 
 
 @pytest.mark.parametrize("levels", [1, 3, 6])
@@ -79,7 +79,7 @@ def test_light_arrives_whole_and_not_beyond_the_stated_reach(levels: int) -> Non
     light, far = np.ones((1, 1, 3), np.float32), reach(levels)
     out = Window(-far - 3, -far - 3, far + 4, far + 4)
     weights = [0.0] * levels + [1.0]
-    got = spread(light, Window(0, 0, 1, 1), weights, out, WHITE)
+    got = spread_octaves(light, Window(0, 0, 1, 1), weights, out, WHITE)
     assert got[..., 0].sum() == pytest.approx(1, abs=1e-5)
     ring = got.copy()
     ring[3:-3, 3:-3] = 0
@@ -104,13 +104,13 @@ def test_any_window_holds_what_the_whole_holds_there(channels: int) -> None:
     rng, tint = np.random.default_rng(5), np.ones(channels, np.float32)
     light, at = rng.random((21, 37, channels)).astype(np.float32), Window(53, -31, 90, -10)
     whole_at = Window(-200, -200, 300, 240)
-    whole = spread(light, at, WEIGHTS, whole_at, tint)
+    whole = spread_octaves(light, at, WEIGHTS, whole_at, tint)
     assert whole.sum(dtype=np.float64) == pytest.approx(light.sum(dtype=np.float64), rel=1e-4)
     for window in (
         Window(60, -25, 71, -17), Window(-200, -40, 41, 3), Window(97, -35, 261, -30), Window(30, -199, 130, -41), Window(40, 1, 99, 180),
         Window(-180, 90, -130, 230), Window(250, -190, 290, -150), Window(91, -10, 92, -9),
     ):  # fmt: skip
         y, x = window.y0 - whole_at.y0, window.x0 - whole_at.x0
-        got = spread(light, at, WEIGHTS, window, tint)
+        got = spread_octaves(light, at, WEIGHTS, window, tint)
         assert np.array_equal(got, whole[y : y + window.height, x : x + window.width]), window
         assert got.any() == (not window.intersect(at.grown(reach(3))).empty), window

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from ..picture import Window
 from . import blank, kernel, ready
-from .pyramid import MARGIN, Octaves, _down
+from .octaves import Octaves
+from .pyramid import MARGIN, down
 
 Pixels = NDArray[np.float32]
 
@@ -49,9 +50,9 @@ def fill(pixels: Pixels, window: Window, known: Pixels) -> Pixels:
     while max(levels[-1][1].width, levels[-1][1].height) > 4 + 2 * MARGIN and len(levels) < 14:
         fine, at = levels[-1]
         cover = at.scaled(2).grown(MARGIN)
-        down = blank(cover.height, cover.width, fine.shape[2])
-        _down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, np.ones(fine.shape[2], np.float32), down)
-        levels.append((down, cover))
+        coarse = blank(cover.height, cover.width, fine.shape[2])
+        down(fine, 2 * cover.y0 - at.y0, 2 * cover.x0 - at.x0, np.ones(fine.shape[2], np.float32), coarse)
+        levels.append((coarse, cover))
     coarsest, at = levels[-1]
     weight = coarsest[..., -1:]
     values = ready(coarsest[..., :-1] / np.where(weight > 1e-6, weight, 1) * (weight > 1e-6))

@@ -89,7 +89,8 @@ def _put_discs(begins: Any, columns: Any, light: Any, disc: Any, halves: Any, ou
     height, width, reach = out.shape[0], out.shape[1], disc.shape[0] // 2
     room = width + LINE
     for y in prange(np.int64(height)):
-        red, green, blue = np.empty(room, np.float32), np.empty(room, np.float32), np.empty(room, np.float32)
+        sums = np.empty(3 * room, np.float32)  # cut up: what an intrinsic gets is taken anew in every turn
+        red, green, blue = sums[:room], sums[room : 2 * room], sums[2 * room :]
         for i in range(room):
             red[i], green[i], blue[i] = np.float32(0.0), np.float32(0.0), np.float32(0.0)
         for k in range(disc.shape[0]):
@@ -116,8 +117,7 @@ def spread_over(light: Sequence[Picture], copies: Sequence[Copy], outs: Sequence
             begins = np.searchsorted(cells.y, np.arange(grid.window.y0, grid.window.y1 + 1))
             columns = np.floor(cells.x).astype(np.int64) - grid.window.x0 + copy.reach
             halves = np.count_nonzero(copy.disc, axis=1) // 2
-            rows = np.zeros((len(copy.disc), len(copy.disc) + LINE), np.float32)
-            rows[:, :-LINE] = copy.disc
+            rows = np.pad(copy.disc, ((0, 0), (0, LINE)))
             _put_discs(begins, columns, cells.light * copy.tint, rows, halves, out)
         else:
             todo.append((grid, copy, out))

@@ -82,7 +82,8 @@ def _enlarge(
     for n in range(table.shape[0]):
         longest = max(longest, 3 * table[n, WIDE])
     for y in prange(np.int64(out.shape[0])):
-        room, row = np.empty(longest + 7, np.float32), np.empty(3 * width, np.float32)
+        room, space = np.empty(longest + 7, np.float32), np.empty(3 * width, np.float32)
+        row = space[: 3 * width]  # by another name: what an intrinsic gets is taken anew in every turn
         o, turn = out[y].reshape(out.shape[1] * out.shape[2]), np.int64(y) - top
         within = turn >= 0 and turn < height
         if within:

@@ -82,7 +82,7 @@ def lit_part(plane: Picture) -> Picture:
     if part is None or part.window != window:
         part = Picture(light, plane.window, plane.edge).crop(window)
         if found.part is None and not window.empty and window.area * FEW <= plane.window.area:
-            part = Picture(ready(part.pixels), window, plane.edge)
+            part = Picture(part.pixels.copy(), window, plane.edge)  # never a view, which would keep the plane
             found.part, _parts[id(part.pixels)] = part, found
     return part
 

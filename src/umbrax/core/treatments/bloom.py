@@ -16,7 +16,8 @@ from pydantic import Field, model_validator
 
 from ..document.parameters import colour, number
 from ..document.timing import Colour, Number
-from ..kernels.pyramid import pyramid_once, reach
+from ..kernels.octaves import pyramid_once
+from ..kernels.pyramid import reach
 from ..picture import Picture, Window
 from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, SpreadParams, Treatment, finer_for, most_of
 from .drawn_light import light_from

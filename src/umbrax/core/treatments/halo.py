@@ -17,7 +17,7 @@ from ..document.timing import Colour, Number
 from ..kernels import pyramid, ready
 from ..kernels.blur import reach as blurred_reach
 from ..kernels.lit import once_of
-from ..kernels.pyramid import DARK, Pyramid, pyramid_once
+from ..kernels.octaves import DARK, Pyramid, pyramid_once
 from ..kernels.tinting import Tinted, brightest, whitening
 from ..picture import Picture, Window, nothing
 from ..plan.steps import Step
