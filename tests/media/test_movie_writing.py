@@ -127,8 +127,10 @@ def test_the_rate_is_that_of_the_shot(fps: Any, told: Any, tmp_path: Path) -> No
 
 @pytest.mark.parametrize("kind", CODINGS)
 def test_pixels_that_are_not_square_are_told(kind: MovieKind, tmp_path: Path) -> None:
-    with av.open(str(written(tmp_path, kind, [light(1)] * 2, pixel_aspect=1.5))) as movie:
+    path = written(tmp_path, kind, [light(1)] * 2, pixel_aspect=1.5)
+    with av.open(str(path)) as movie:
         assert movie.streams.video[0].sample_aspect_ratio == Fraction(3, 2)
+    assert inspect_movie(path, 1).pixel_aspect == 1.5, "and so it is read"
 
 
 def test_of_one_that_fails_nothing_is_left_and_what_was_there_stays(tmp_path: Path) -> None:

@@ -99,6 +99,30 @@ def test_a_picture_that_lies_on_its_side_is_turned_upright(tmp_path: Path, endin
     assert pixels[-6:-2] == pytest.approx(0, abs=0.1)
 
 
+def with_aspect(path: Path, aspect: float | None, orientation: int = 1) -> Path:
+    spec = oiio.ImageSpec(16, 8, 3, "half" if path.suffix == ".exr" else "uint8")
+    if aspect is not None:
+        spec.attribute("PixelAspectRatio", aspect)
+    spec.attribute("Orientation", orientation)
+    out = oiio.ImageOutput.create(str(path))
+    assert out.open(str(path), spec)
+    assert out.write_image(np.zeros((8, 16, 3), np.float32))
+    assert out.close()
+    return path
+
+
+@pytest.mark.parametrize("ending", ["exr", "png", "tif", "jpg", "dpx"])
+def test_a_file_says_how_wide_its_pixels_are(tmp_path: Path, ending: str) -> None:
+    """OpenEXR and DPX by a number; the others by their resolutions across and down."""
+    for told, expected in ((2.0, 2.0), (0.5, 0.5), (None, 1.0), (500.0, 1.0)):
+        assert inspect(with_aspect(tmp_path / f"{told}.{ending}", told)).pixel_aspect == pytest.approx(expected, rel=1e-3)
+
+
+def test_pixels_of_a_picture_on_its_side_are_as_high_as_they_were_wide(tmp_path: Path) -> None:
+    for orientation, expected in ((1, 2.0), (3, 2.0), (6, 0.5)):
+        assert inspect(with_aspect(tmp_path / f"{orientation}.tif", 2.0, orientation)).pixel_aspect == pytest.approx(expected)
+
+
 @pytest.mark.parametrize(("transfer", "linear"), [("Logarithmic", False), ("Printing density", False), ("Linear", None), ("ITU-R 709-4", None)])
 def test_logarithmic_film_codes_become_light(tmp_path: Path, transfer: str, linear: bool | None) -> None:
     """White 685 is 1, black 95 is 0; 0.002 of density a code and a negative's gamma of 0.6: 90 codes below white is half (0.501)."""

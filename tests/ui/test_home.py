@@ -4,9 +4,11 @@ import re
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from dropping import drop
 from playwright.sync_api import Locator, Page, expect
+from screen import HEIGHT, MARGIN, WIDTH, drawn, open_bench, seen
 
 from own_render import write_plate
 from umbrax.store.database import Database
@@ -169,6 +171,42 @@ def test_name_frames_rate_and_size_are_edited_as_one_step(page: Page, server: st
     expect(page).to_have_title(f"Set {shot} · Umbrax")
     page.keyboard.press("Control+z")
     expect(page.get_by_test_id("time")).to_contain_text("1001–1048")
+
+
+def test_pixels_that_are_not_square_are_shown_in_their_shape(page: Page, server: str, shot: int) -> None:
+    """Twice as wide as high: the picture takes all of the stage's width and half of the height; what is under the cursor is the pixel there."""
+    open_bench(page, server, shot)
+    squares = page.get_by_role("button", name="2:1")
+    expect(squares).to_have_count(0)
+    page.get_by_role("button", name="name, frames, rate, size and view of the shot").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Width of a pixel").fill("0")
+    expect(dialog.get_by_role("alert")).to_have_text("A pixel is 0.1 to 10 times as wide as high.")
+    dialog.get_by_label("Width of a pixel").fill("2")
+    dialog.get_by_role("button", name="Save").click()
+    expect(squares).to_have_attribute("aria-pressed", "true")
+    drawn(page)
+    stage = page.get_by_test_id("stage").bounding_box()
+    assert stage
+    wide = stage["width"] - 2 * MARGIN
+    high = wide / (2 * WIDTH) * HEIGHT
+
+    def lit() -> tuple[int, int]:
+        """How many columns and rows of the stage hold the picture."""
+        picture = seen(page)
+        there = np.abs(picture - picture[2, 2]).max(axis=2) > 12
+        return int(there.mean(axis=0).__gt__(0.1).sum()), int(there.mean(axis=1).__gt__(0.1).sum())
+
+    across, down = lit()
+    assert (across, down) == (pytest.approx(wide, abs=6), pytest.approx(high, abs=6))
+    left, top = stage["x"] + MARGIN, stage["y"] + (stage["height"] - high) / 2
+    page.mouse.move(left + 0.75 * wide, top + 0.25 * high)
+    at = page.get_by_test_id("loupe").inner_text().splitlines()[0]
+    assert [int(part) for part in at.split(",")] == [pytest.approx(0.75 * WIDTH, abs=3), pytest.approx(0.25 * HEIGHT, abs=3)]
+    squares.click()
+    drawn(page)
+    across, down = lit()
+    assert across / down == pytest.approx(WIDTH / HEIGHT, rel=0.03)
 
 
 def test_without_shows_the_page_teaches_and_the_demo_is_one_click_away(page: Page, server: str) -> None:

@@ -60,6 +60,17 @@ def test_taking_in_makes_a_shot_that_shows_every_source(client: FlaskClient, dem
     assert take_in(client, demo / "ink", shot="All of it").get_json()["error"]["code"] == "shot-exists"
 
 
+def test_a_shot_has_pixels_of_the_shape_that_its_main_source_says(client: FlaskClient, settings: Settings) -> None:
+    folder = settings.roots[0] / "squeezed"
+    folder.mkdir()
+    for name, aspect in (("render", 2.0), ("plain", 1.0)):
+        header = {"pixelAspectRatio": aspect}
+        OpenEXR.File(header, {"RGBA": np.ones((8, 8, 4), np.float16)}).write(str(folder / f"{name}.exr"))
+    made = take_in(client, folder / "render.exr", shot="Squeezed").get_json()
+    assert made["document"]["format"]["pixel_aspect"] == 2
+    assert "pixel_aspect" not in take_in(client, folder / "plain.exr", shot="Plain").get_json()["document"]["format"]
+
+
 def test_two_take_ins_into_one_new_show_at_once_are_both_readable(client: FlaskClient, demo: Path, database: Database) -> None:
     """The show has the folder of one of them; both write their paths from that one."""
     plates = demo / "plates"

@@ -87,7 +87,14 @@ export type Matte = {
 export type Document = {
   name: string;
   colour?: { view?: "srgb" | "aces" };
-  format: { width: number; height: number; fps: number | [number, number]; first: number; last: number };
+  format: {
+    width: number;
+    height: number;
+    pixel_aspect?: number;
+    fps: number | [number, number];
+    first: number;
+    last: number;
+  };
   sources?: Record<string, Source>;
   mattes?: Record<string, Matte>;
   build?: Card[];

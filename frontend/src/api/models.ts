@@ -53,7 +53,8 @@ export type Models = {
   joins: JoinModel[];
   purposes: string[];
   wishes: string[];
-  pictures: { kind: string; title: string; schema: Model }[];
+  /** Those that were rendered or filmed, which a seat check can be asked of, are `seated`. */
+  pictures: { kind: string; title: string; seated: boolean; schema: Model }[];
   mattes: { kind: string; title: string; schema: Model }[];
   pass_kinds: string[];
   card: { opacity: Field; depth: Field };

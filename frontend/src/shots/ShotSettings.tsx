@@ -12,7 +12,16 @@ import { sentence } from "../controls/sentence";
 import { MadeForDisplay, readByView, useMadeForDisplay } from "./MadeForDisplay";
 
 type Fps = number | [number, number];
-type Draft = { name: string; first: string; last: string; fps: string; width: string; height: string; view: View };
+type Draft = {
+  name: string;
+  first: string;
+  last: string;
+  fps: string;
+  width: string;
+  height: string;
+  aspect: string;
+  view: View;
+};
 type View = "srgb" | "aces";
 
 const VIEWS: [View, string][] = [
@@ -60,12 +69,14 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     fps: rateText(format.fps),
     width: String(format.width),
     height: String(format.height),
+    aspect: String(format.pixel_aspect ?? 1),
     view: documentOf(shot).colour?.view ?? "srgb",
   };
   const [draft, setDraft] = useState(before);
   const coded = useMadeForDisplay(shot, before.view === "srgb" && draft.view === "aces");
   const [asTheyWere, setAsTheyWere] = useState(true);
   const fps = rateFrom(draft.fps);
+  const aspect = Number(draft.aspect.replace(",", "."));
   const whole = (text: string) => (/^\s*-?\d+\s*$/.test(text) ? Number(text) : null);
   const numbers = {
     first: whole(draft.first),
@@ -77,6 +88,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
     (!draft.name.trim() && "a shot needs a name") ||
     (Object.values(numbers).includes(null) && "frames and sizes are whole numbers") ||
     (fps === null && "the rate is a number such as 24, or 24000/1001") ||
+    (!(aspect >= 0.1 && aspect <= 10) && "a pixel is 0.1 to 10 times as wide as high") ||
     ((numbers.last ?? 0) < (numbers.first ?? 0) && "the last frame comes at or after the first") ||
     ((numbers.width ?? 0) < 1 || (numbers.height ?? 0) < 1 ? "a picture has at least one pixel" : null);
   const save = async () => {
@@ -87,7 +99,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
       edits.push({ op: "set", path: ["name"], value: name });
       told.push(`call the shot ${name}`);
     }
-    const next = { ...format, ...numbers, fps };
+    const next = { ...format, ...numbers, fps, ...(draft.aspect === before.aspect ? {} : { pixel_aspect: aspect }) };
     if (JSON.stringify(next) !== JSON.stringify(format)) {
       edits.push({ op: "set", path: ["format"], value: next });
       told.push(`format ${draft.width}×${draft.height}, ${draft.first} to ${draft.last}`);
@@ -139,6 +151,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
         {field("Width", "width")}
         {field("Height", "height")}
         {field("Frames a second", "fps")}
+        {field("Width of a pixel, in heights", "aspect")}
         <Choice label="View" value={draft.view} options={VIEWS} onChange={(view) => setDraft({ ...draft, view })} />
       </div>
       <MadeForDisplay sources={coded} on={asTheyWere} onTick={setAsTheyWere} />

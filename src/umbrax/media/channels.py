@@ -3,7 +3,7 @@
 import re
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from umbrax.core.picture import Window
 
@@ -25,6 +25,7 @@ ORDER = {
     for place, names in enumerate((("r", "red", "x", "u", "y", "z"), ("g", "green", "v"), ("b", "blue"), ("a", "alpha")))
     for name in names
 }
+Length = TypeVar("Length", int, float)
 AXES = {"x": 0, "y": 1, "z": 2, "w": 3}
 CAPTURE = {"r": 0, "g": 1, "b": 2, "a": 3}
 
@@ -111,7 +112,7 @@ def orientation_of(spec: Any) -> int:
     return told if 1 < told <= 8 and plain else 1
 
 
-def turned(orientation: int, width: int, height: int) -> tuple[int, int]:
+def turned(orientation: int, width: Length, height: Length) -> tuple[Length, Length]:
     """A size as it is when the file has been turned upright."""
     return (height, width) if orientation >= 5 else (width, height)
 

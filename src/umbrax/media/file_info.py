@@ -13,6 +13,9 @@ from .recognise import letter_of
 ALPHA = ("a", "alpha")
 
 
+LEAST_ASPECT = 0.1  # of a pixel
+
+
 @dataclass(frozen=True)
 class CodeCurve:
     """How the codes of a file become light. `film_log`, `pq` and `hlg` need no numbers; a `power` has g, a, b, c, d, e, f:
@@ -64,6 +67,7 @@ class FileInfo:
     colour_tag: str = ""
     curve: CodeCurve | None = None  # how codes become light, where the file says so and it is not the sRGB curve
     chromaticities: Chromaticities | None = None  # of its primaries and white, as the header says
+    pixel_aspect: float = 1.0  # how many times as wide as high a pixel is
     frame: int | None = None  # of a movie
     notes: dict[str, str] = field(default_factory=dict)
 
@@ -81,6 +85,15 @@ class FileInfo:
 
     def find(self, name: str) -> FilePass:
         return next(p for p in self.passes if p.name == name)
+
+
+def told_aspect(told: object) -> float:
+    """How many times as wide as high pixels are, as a file says it; 1 where it says nothing, or nothing that can be."""
+    try:
+        aspect = float(told)  # type: ignore[arg-type]
+    except (TypeError, ValueError, ZeroDivisionError):
+        return 1.0
+    return aspect if LEAST_ASPECT <= aspect <= 1 / LEAST_ASPECT else 1.0
 
 
 def widest_type(types: tuple[str, ...]) -> str:

@@ -10,7 +10,7 @@ from umbrax.core.colour import Chromaticities
 from umbrax.core.picture import Window
 
 from .channels import by_file_name, orientation_of, passes_of_part, turned, unique, with_beauty
-from .file_info import CodeCurve, FileInfo
+from .file_info import CodeCurve, FileInfo, told_aspect
 from .id_layers import id_layers
 from .opening import as_text, bad_file, identity_of, open_input, reading
 from .primaries import told_chromaticities
@@ -49,8 +49,13 @@ def inspect(path: Path) -> FileInfo:
             passes[0].window if passes else Window(0, 0, 0, 0),
             tuple(unique(passes)), ids, as_text(first.getattribute("compression") or ""),
             as_text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
-            curve, chromaticities, notes=notes,
+            curve, chromaticities, _aspect_told(first), notes=notes,
         )  # fmt: skip
+
+
+def _aspect_told(spec: Any) -> float:
+    wide, high = turned(orientation_of(spec), told_aspect(spec.getattribute("PixelAspectRatio")), 1.0)
+    return wide / high
 
 
 def _colours_told(spec: Any) -> tuple[CodeCurve | None, Chromaticities | None]:

@@ -15,7 +15,7 @@ from umbrax.core.colour import D65, PRIMARIES, Chromaticities
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 
-from .file_info import CodeCurve, FileInfo, FilePass
+from .file_info import CodeCurve, FileInfo, FilePass, told_aspect
 from .opening import bad_file, check_there, identity_of, reading
 
 ENDINGS = {".mov", ".mp4", ".m4v", ".mkv", ".webm", ".avi", ".mxf"}
@@ -68,7 +68,7 @@ def inspect_movie(path: Path, frame: int) -> FileInfo:
     )  # fmt: skip
     return FileInfo(
         str(path), f"{movie.identity}-{frame}", "movie", window, window, (found,), compression=movie.codec, frame=frame,
-        curve=CURVES_OF.get(movie.transfer), chromaticities=PRIMARIES_OF.get(movie.primaries),
+        curve=CURVES_OF.get(movie.transfer), chromaticities=PRIMARIES_OF.get(movie.primaries), pixel_aspect=movie.pixel_aspect,
     )  # fmt: skip
 
 
@@ -95,6 +95,7 @@ class _Movie:
         self._stream.thread_type = "AUTO"
         self.width, self.height, self.codec = int(context.width), int(context.height), str(context.name)
         self.primaries, self.transfer = int(context.color_primaries), int(context.color_trc)
+        self.pixel_aspect = told_aspect(context.sample_aspect_ratio or self._stream.sample_aspect_ratio)
         layout = context.format
         if layout is None or not (0 < self.width <= LARGEST_SIDE and 0 < self.height <= LARGEST_SIDE):
             raise bad_file(path, f"its size is {self.width} x {self.height}")

@@ -27,6 +27,7 @@ from umbrax.core.treatments.base import ThroughParams
 from umbrax.media.codes import holds_codes
 from umbrax.media.places import frames_at, moves
 from umbrax.media.primaries import told_primaries
+from umbrax.render.seat import ELEMENTS
 from umbrax.store.display_names import display_names_of
 
 from .people.rights import may_here
@@ -206,7 +207,7 @@ def _all_models() -> bytes:
         "joins": [_join_data(j) for j in JOINS],
         "purposes": list(PURPOSES),
         "wishes": list(WISHES),
-        "pictures": [{"kind": p.kind, "title": p.title, "schema": _described(p.params)} for p in PICTURES],
+        "pictures": [{"kind": p.kind, "title": p.title, "seated": p.kind in ELEMENTS, "schema": _described(p.params)} for p in PICTURES],
         "mattes": [{"kind": m.kind, "title": m.title, "schema": _described(m.params)} for m in MATTES],
         "pass_kinds": list(KINDS),
         "card": {name: _described(Card)["properties"][name] for name in ("opacity", "depth")},

@@ -12,10 +12,7 @@ import { useOfCard } from "./useOfCard";
 
 type Answer = Schemas["SeatAnswer"];
 
-const ELEMENTS = ["rebuild", "pass", "plate", "bundle"];
 const LUMA = [0.2126, 0.7152, 0.0722];
-
-const hasSeat = (card: Card) => ELEMENTS.includes(card.picture?.kind ?? "") && (card.join ?? "over") === "over";
 
 /** What was measured of the card and of what is behind it, at full size. */
 const useSeat = (card: Card, wanted: boolean) =>
@@ -24,8 +21,10 @@ const useSeat = (card: Card, wanted: boolean) =>
 /** Whether an element sits in what is behind it: measured when it is opened, and again after each change. */
 export function SeatPart({ card }: { card: Card }) {
   const [open, setOpen] = useState(false);
-  const seat = useSeat(card, open && hasSeat(card));
-  if (!hasSeat(card)) return null;
+  const kind = useModels()?.pictures.find((one) => one.kind === card.picture?.kind);
+  const has = Boolean(kind?.seated) && (card.join ?? "over") === "over";
+  const seat = useSeat(card, open && has);
+  if (!has) return null;
   const answers = seat.isError ? [] : (seat.data?.answers ?? []);
   const off = answers.filter((one) => one.sits === false).length;
   const said = !open ? "does it sit?" : seat.isFetching ? "measuring…" : told(off, answers.length);

@@ -1,5 +1,5 @@
 import { useSessionParts } from "../session";
-import type { Placing } from "../viewer/placing";
+import { onStage, type Placing } from "../viewer/placing";
 import { isOpen, type Point, useComments } from "./useComments";
 
 /** Points of this frame that something was said of, by their numbers; and the one that is just being said something of. */
@@ -7,7 +7,10 @@ export function CommentPins({ placing }: { placing: Placing }) {
   const { frame, openComment, aside, saying, set } = useSessionParts("frame", "openComment", "aside", "saying", "set");
   const { comments } = useComments();
   if (aside !== "comments") return null;
-  const at = ({ x, y }: Point) => ({ left: placing.x + x * placing.zoom, top: placing.y + y * placing.zoom });
+  const at = ({ x, y }: Point) => {
+    const [left, top] = onStage(placing, [x, y]);
+    return { left, top };
+  };
   const here = comments.filter((one) => one.point && one.frame === frame && (isOpen(one) || one.id === openComment));
   return (
     <>

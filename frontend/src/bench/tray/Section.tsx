@@ -20,6 +20,6 @@ export function Section({ title, note, action, children }: SectionProps) {
 
 /** The shape of the frame, as small pictures have it. */
 export const aspectOf = (shot: ShotState): string => {
-  const { width, height } = documentOf(shot).format;
-  return `${width} / ${height}`;
+  const { width, height, pixel_aspect = 1 } = documentOf(shot).format;
+  return `${width * pixel_aspect} / ${height}`;
 };

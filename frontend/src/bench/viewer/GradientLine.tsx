@@ -5,7 +5,7 @@ import { byte } from "../card/plots/display";
 import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
-import type { Placing } from "./placing";
+import { onStage, type Placing } from "./placing";
 import { backBy, type Matrix, matrixOf, numbersOf, type Point, pair, through, times } from "./placingMath";
 import { useGrips } from "./useGrips";
 import { useStanding } from "./useStanding";
@@ -21,7 +21,7 @@ export function GradientLine({ placing }: { placing: Placing }) {
 function Ends({ card, placing }: { card: Card; placing: Placing }) {
   const { shot, frame, previewed } = useSessionParts("shot", "frame", "previewed");
   const standing = useStanding(card.id);
-  const grip = useGrips(placing.zoom);
+  const grip = useGrips(placing);
   if (!shot || !standing) return null;
   const { width, height } = documentOf(shot).format;
   const path = [...pathOf(shot, card.id), "picture"];
@@ -33,10 +33,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
     standing.parent as Matrix,
     matrixOf(numbersOf(card.placing ?? {}, frame, [width / 2, height / 2])),
   );
-  const seen = (point: Point): Point => {
-    const [x, y] = through(total, point);
-    return [placing.x + x * placing.zoom, placing.y + y * placing.zoom];
-  };
+  const seen = (point: Point): Point => onStage(placing, through(total, point));
   const [a, b] = [end(now, "start"), end(now, "end")];
   const [from, to] = [seen(a), seen(b)];
   const stops = (now.stops ?? USUAL_STOPS) as GradientStop[];

@@ -3,7 +3,7 @@ import { type PointerEvent, useRef } from "react";
 import { type Card, withValue } from "../../api/document";
 import { type Edit, useSessionParts } from "../session";
 import { pathOf, shownName } from "../shotParts";
-import type { Placing } from "./placing";
+import { type Placing, unstretched } from "./placing";
 import { backBy, keysOf, type Matrix, numbersOf, type Point, pair, through, WAYS } from "./placingMath";
 
 type PathProps = {
@@ -33,10 +33,7 @@ export function MotionPath({ card, parent, screen, placing, middle }: PathProps)
   const moved = (event: PointerEvent): Point => {
     const held = grip.current;
     if (!held) return [0, 0];
-    const way = backBy(parent, [
-      (event.clientX - held.start[0]) / placing.zoom,
-      (event.clientY - held.start[1]) / placing.zoom,
-    ]);
+    const way = backBy(parent, unstretched(placing, [event.clientX - held.start[0], event.clientY - held.start[1]]));
     return pair([held.from[0] + way[0], held.from[1] + way[1]]);
   };
   return (

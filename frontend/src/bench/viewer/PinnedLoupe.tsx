@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSessionParts } from "../session";
 import { Loupe } from "./Loupe";
-import type { Placing, Size } from "./placing";
+import { onStage, type Placing, type Size } from "./placing";
 import { askUnder } from "./useUnder";
 
 /** Values that stay at their pixel while frames, cards and looks change. */
@@ -24,8 +24,7 @@ export function PinnedLoupe({ placing, size }: { placing: Placing; size: Size })
   });
   const found = query.data;
   if (!pinned || !found?.probe) return null;
-  const x = placing.x + (pinned[0] + 0.5) * placing.zoom;
-  const y = placing.y + (pinned[1] + 0.5) * placing.zoom;
+  const [x, y] = onStage(placing, [pinned[0] + 0.5, pinned[1] + 0.5]);
   const left = Math.max(4, Math.min(x + 14, size.width - 250));
   const top = Math.max(4, Math.min(y + 14, size.height - 110));
   return (

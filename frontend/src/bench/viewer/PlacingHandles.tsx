@@ -5,7 +5,7 @@ import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
 import { MotionPath } from "./MotionPath";
-import type { Placing } from "./placing";
+import { onStage, type Placing, unstretched } from "./placing";
 import {
   backBy,
   type Matrix,
@@ -46,7 +46,7 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
   const now = numbersOf({ ...saved, ...triedAt(previewed, path) }, frame, middle);
   const parent = standing.parent as Matrix;
   const total = times(parent, matrixOf(now));
-  const screen = ([x, y]: Point): Point => [placing.x + x * placing.zoom, placing.y + y * placing.zoom];
+  const screen = (point: Point): Point => onStage(placing, point);
   const seen = (point: Point): Point => screen(through(total, point));
   const box: Box = (standing.box as Box | null) ?? [0, 0, width, height];
   const corners: Point[] = [
@@ -72,7 +72,7 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
 
   /** What a drag from one place of the screen to another makes of the numbers that it began with. */
   const dragged = (what: Grip, from: Numbers, start: Point, end: Point, free: boolean): Partial<Numbers> => {
-    const by: Point = [(end[0] - start[0]) / placing.zoom, (end[1] - start[1]) / placing.zoom];
+    const by = unstretched(placing, [end[0] - start[0], end[1] - start[1]]);
     if (what === "move") {
       const way = backBy(parent, by);
       const to: Point = [from.move[0] + way[0], from.move[1] + way[1]];
@@ -97,9 +97,9 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
       return { about, move: pair(moveFor(from, about), 1000) };
     }
     const place = screen(through(parent, [from.about[0] + from.move[0], from.about[1] + from.move[1]]));
-    const [one, two]: [Point, Point] = [
-      [start[0] - place[0], start[1] - place[1]],
-      [end[0] - place[0], end[1] - place[1]],
+    const [one, two] = [start, end].map((at) => unstretched(placing, [at[0] - place[0], at[1] - place[1]])) as [
+      Point,
+      Point,
     ];
     if (what === "turn") {
       const angle = ([x, y]: Point) => (Math.atan2(-y, x) * 180) / Math.PI;

@@ -15,7 +15,7 @@ import {
   turned,
   withPointAfter,
 } from "./outlines";
-import type { Placing } from "./placing";
+import { onStage, type Placing, stretched, unstretched } from "./placing";
 
 type Shape = Matte & { form?: Form; points: number[] | Keys; turn?: number | Keys };
 
@@ -46,10 +46,7 @@ function Outline({
   const points = asPoints(valueAt<number[]>(matte.points, frame));
   const turn = valueAt<number>((matte.turn ?? 0) as number | Keys, frame);
   const middle = middleOf(form, points);
-  const screen = (point: Point): Point => {
-    const [x, y] = turned(point, middle, turn);
-    return [placing.x + x * placing.zoom, placing.y + y * placing.zoom];
-  };
+  const screen = (point: Point): Point => onStage(placing, turned(point, middle, turn));
   const path = ["mattes", id, "points"];
   const change = (next: Point[]) => [{ op: "set" as const, path, value: withValue(saved, frame, asValues(next)) }];
   const save = (next: Point[]) => edit(change(next), `shape of ${matte.name ?? id}`);
@@ -65,7 +62,7 @@ function Outline({
     return from.map((point, at) => (index === null || at === index ? add(point) : point));
   };
   /** A way on the screen as a way in the picture, before the turn. */
-  const unturned = (by: Point): Point => turned([by[0] / placing.zoom, by[1] / placing.zoom], [0, 0], -turn);
+  const unturned = (by: Point): Point => turned(unstretched(placing, by), [0, 0], -turn);
   const drag = (index: number | null) => ({
     onPointerDown: (event: PointerEvent<SVGElement>) => {
       event.stopPropagation();
@@ -129,11 +126,10 @@ function Outline({
     >
       {form === "ellipse" ? (
         <ellipse
-          cx={mx}
-          cy={my}
-          rx={radii[0] * placing.zoom}
-          ry={radii[1] * placing.zoom}
-          transform={`rotate(${-turn} ${mx} ${my})`}
+          rx={radii[0]}
+          ry={radii[1]}
+          transform={`translate(${mx} ${my}) scale(${stretched(placing, [1, 1])}) rotate(${-turn})`}
+          vectorEffect="non-scaling-stroke"
           className="fill-none stroke-lilac"
         />
       ) : (

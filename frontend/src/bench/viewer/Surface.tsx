@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { useSession } from "../session";
 import { useReady } from "./frames";
 import type { Looked } from "./looks";
-import type { Placing, Size } from "./placing";
+import { onStage, type Placing, type Size, stretched } from "./placing";
 import type { Lit } from "./useUnder";
 
 type SurfaceProps = {
@@ -36,15 +36,13 @@ export function Surface({ size, placing, picture, looked, beside, busy, lit, pla
     const draw = (bitmap: ImageBitmap, x: number, y: number, n: number) => {
       context.drawImage(
         bitmap,
-        placing.x + x * n * placing.zoom,
-        placing.y + y * n * placing.zoom,
-        bitmap.width * n * placing.zoom,
-        bitmap.height * n * placing.zoom,
+        ...onStage(placing, [x * n, y * n]),
+        ...stretched(placing, [bitmap.width * n, bitmap.height * n]),
       );
     };
     context.save();
     context.beginPath();
-    context.rect(placing.x, placing.y, picture.width * placing.zoom, picture.height * placing.zoom);
+    context.rect(placing.x, placing.y, ...stretched(placing, [picture.width, picture.height]));
     context.clip();
     context.fillStyle = "#000";
     context.fill();
@@ -54,7 +52,7 @@ export function Surface({ size, placing, picture, looked, beside, busy, lit, pla
     if (beside?.looked && !playing) {
       context.save();
       context.beginPath();
-      context.rect(placing.x, placing.y, beside.share * picture.width * placing.zoom, picture.height * placing.zoom);
+      context.rect(placing.x, placing.y, ...stretched(placing, [beside.share * picture.width, picture.height]));
       context.clip();
       const { bitmap, window: at, scale } = beside.looked;
       draw(bitmap, at[0], at[1], scale);

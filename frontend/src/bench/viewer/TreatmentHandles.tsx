@@ -7,7 +7,7 @@ import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf } from "../shotParts";
 import { GRIPS, type Grip } from "./grips";
-import type { Placing } from "./placing";
+import { onStage, type Placing, stretched } from "./placing";
 import { type Point, pair, rounded } from "./placingMath";
 import { useGrips } from "./useGrips";
 
@@ -43,7 +43,7 @@ type HandleProps = { grip: Grip; card: Card; treatment: Treatment; placing: Plac
 function Handle({ grip, card, treatment, placing }: HandleProps) {
   const { shot, frame, previewed, spot, set } = useSessionParts("shot", "frame", "previewed", "spot", "set");
   const models = useModels();
-  const drag = useGrips(placing.zoom);
+  const drag = useGrips(placing);
   if (!shot) return null;
   const { width, height } = documentOf(shot).format;
   const path = [...pathOf(shot, card.id), "treatments", treatment.id];
@@ -54,7 +54,6 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
   const value = (key: string, fallback: number) =>
     valueAt<number>((now[key] ?? usualOf(key, fallback)) as number | Keys, frame);
   if (grip.shown && !grip.shown((key) => value(key, 0))) return null;
-  const seen = ([x, y]: Point): Point => [placing.x + x * placing.zoom, placing.y + y * placing.zoom];
   const put = (key: string, next: number | Point): Edit => ({
     op: "set",
     path: [...path, key],
@@ -65,13 +64,13 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
     valueAt<number[]>((of[key] ?? without) as number[] | Keys, frame) as Point;
   const touched: Point = spot ?? middle;
   const anchor = grip.shape === "arrow" && grip.from ? placeOf(now, grip.from, touched) : touched;
-  const [ax, ay] = seen(anchor);
+  const [ax, ay] = onStage(placing, anchor);
   const name = treatment.name ?? treatment.kind;
   const label = `${grip.title} of ${name}`;
 
   if (grip.shape === "place") {
     const at = (of: Treatment) => placeOf(of, grip.key, grip.touched ? touched : middle);
-    const [x, y] = seen(at(now));
+    const [x, y] = onStage(placing, at(now));
     const moved = ([dx, dy]: Point) => [put(grip.key, pair([at(treatment)[0] + dx, at(treatment)[1] + dy], 10))];
     return <Cross x={x} y={y} label={label} {...drag(moved, label)} />;
   }
@@ -100,7 +99,7 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
       ];
     };
     const [x, y] = arrow(value);
-    const [tx, ty] = [ax + x * placing.zoom, ay + y * placing.zoom];
+    const [tx, ty] = onStage(placing, [anchor[0] + x, anchor[1] + y]);
     return (
       <>
         <Shadowed x1={ax} y1={ay} x2={tx} y2={ty} />
@@ -112,13 +111,13 @@ function Handle({ grip, card, treatment, placing }: HandleProps) {
   const size = value(grip.key, grip.usual);
   const before = valueAt<number>((treatment[grip.key] ?? usualOf(grip.key, grip.usual)) as number | Keys, frame);
   const moved = ([dx, dy]: Point) => [put(grip.key, rounded(Math.max(0, before + dx - dy), 10))];
-  const far = size * placing.zoom;
+  const [far, down] = stretched(placing, [size, size]);
   return (
     <>
       {grip.shape === "ring" ? (
         <>
-          <circle cx={ax} cy={ay} r={far} className="fill-none stroke-[3] stroke-ground/60" />
-          <circle cx={ax} cy={ay} r={far} className="fill-none stroke-text" strokeDasharray="5 3" />
+          <ellipse cx={ax} cy={ay} rx={far} ry={down} className="fill-none stroke-[3] stroke-ground/60" />
+          <ellipse cx={ax} cy={ay} rx={far} ry={down} className="fill-none stroke-text" strokeDasharray="5 3" />
         </>
       ) : (
         <rect x={ax} y={ay - 28} width={far} height={56} className="fill-text/20 stroke-text" strokeDasharray="5 3" />

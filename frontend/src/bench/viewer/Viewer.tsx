@@ -11,7 +11,7 @@ import { Measured } from "./Measured";
 import { PickingHint } from "./PickingHint";
 import { PinnedLoupe } from "./PinnedLoupe";
 import { PlacingHandles } from "./PlacingHandles";
-import { fitted, visible } from "./placing";
+import { finenessOf, fitted, onStage, visible } from "./placing";
 import { ScopesPanel } from "./ScopesPanel";
 import { ShapeOverlay } from "./ShapeOverlay";
 import { Surface } from "./Surface";
@@ -62,7 +62,7 @@ export function Viewer() {
           channel,
           exposure,
           overrides,
-          zoom: placing.zoom,
+          zoom: finenessOf(placing),
           window: free ? visible(placing, size, picture) : null,
           ...(before ? chosen?.other : chosen?.own),
           ...(apart && chosen ? { less: chosen.other } : {}),
@@ -72,7 +72,7 @@ export function Viewer() {
   const without = useLook(wanted && wiped ? { ...wanted, ...wiped.other } : null, true);
   const share = wipe ?? 0;
   const beside = useMemo(() => (wiped ? { looked: without.looked, share } : null), [wiped, without.looked, share]);
-  const playScale = Math.max(2, scaleFor(placing.zoom)) as 2 | 4 | 8;
+  const playScale = Math.max(2, scaleFor(finenessOf(placing))) as 2 | 4 | 8;
   usePlay(playScale);
   useEdgesZoom();
   const pointing = usePointing(stage, placing);
@@ -120,13 +120,7 @@ export function Viewer() {
           </div>
         )}
         {gather.stroke && <Line points={gather.stroke} />}
-        {draw.drawing && (
-          <Line
-            points={draw.points.map(([x, y]) => [placing.x + x * placing.zoom, placing.y + y * placing.zoom])}
-            to={cursor}
-            dots
-          />
-        )}
+        {draw.drawing && <Line points={draw.points.map((point) => onStage(placing, point))} to={cursor} dots />}
         {!draw.drawing && !playing && <ShapeOverlay placing={placing} />}
         {!draw.drawing && !playing && !picking && <GradientLine placing={placing} />}
         {!draw.drawing && !playing && !picking && <PlacingHandles placing={placing} />}
@@ -171,7 +165,12 @@ function useStage() {
   const format = shot ? documentOf(shot).format : null;
   const width = format?.width ?? 16;
   const height = format?.height ?? 9;
-  useEffect(() => useView.setState({ picture: { width, height }, free: null, kept: null }), [width, height]);
+  const square = useView((s) => s.square);
+  const wide = square ? 1 : (format?.pixel_aspect ?? 1);
+  useEffect(
+    () => useView.setState({ picture: { width, height, wide }, free: null, kept: null }),
+    [width, height, wide],
+  );
   useEffect(() => {
     if (!stage.current) return;
     const observer = new ResizeObserver(([entry]) => {

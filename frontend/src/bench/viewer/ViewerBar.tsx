@@ -2,6 +2,7 @@ import { ChartArea, Maximize2 } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { useSessionParts } from "../session";
+import { documentOf } from "../shotParts";
 import { CompareTools } from "./CompareTools";
 import { LookMenu } from "./LookMenu";
 import { MatteLooks } from "./MatteLooks";
@@ -44,6 +45,7 @@ export function ViewerBar({ zoom }: { zoom: number }) {
       >
         <ChartArea size={13} />
       </IconButton>
+      <PixelShape />
       <IconButton label="Fit the picture" shortcut="F" className="shrink-0" onClick={fit} aria-pressed={free === null}>
         <Maximize2 size={13} />
       </IconButton>
@@ -56,5 +58,21 @@ export function ViewerBar({ zoom }: { zoom: number }) {
         {Math.round(zoom * window.devicePixelRatio * 100)} %
       </span>
     </div>
+  );
+}
+
+/** Only where the shot's pixels are not square: whether they are shown so nevertheless. */
+function PixelShape() {
+  const { shot } = useSessionParts("shot");
+  const square = useView((s) => s.square);
+  const aspect = shot ? (documentOf(shot).format.pixel_aspect ?? 1) : 1;
+  if (aspect === 1) return null;
+  const shown = Number(aspect.toFixed(3));
+  return (
+    <Hint text={`Pixels ${shown} times as wide as high: shown so, or square as they are computed`}>
+      <Button aria-pressed={!square} onClick={() => useView.setState({ square: !square })} className="value">
+        {shown}:1
+      </Button>
+    </Hint>
   );
 }

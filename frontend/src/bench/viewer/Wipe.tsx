@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { useSession } from "../session";
-import type { Placing, Size } from "./placing";
+import { type Placing, type Size, stretched } from "./placing";
 
 type Props = { placing: Placing; picture: Size; now: string; was: string };
 
@@ -12,9 +12,9 @@ export function Wipe({ placing, picture, now, was }: Props) {
   const at = useSession((s) => s.wipe) ?? 0.5;
   const set = useSession((s) => s.set);
   const held = useRef<{ x: number; from: number } | null>(null);
-  const width = picture.width * placing.zoom;
+  const [width, height] = stretched(placing, [picture.width, picture.height]);
   const x = placing.x + at * width;
-  const [top, height] = [Math.max(0, placing.y), picture.height * placing.zoom];
+  const top = Math.max(0, placing.y);
   const keys = (event: KeyboardEvent) => {
     const by = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
     const to = by === undefined ? { Home: 0, End: 1 }[event.key] : limited(at + by * (event.shiftKey ? 10 : 1));

@@ -1,9 +1,10 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { type Edit, useSessionParts } from "../session";
+import { type Placing, unstretched } from "./placing";
 import { type Point, WAYS } from "./placingMath";
 
 /** Parts of the picture that are dragged, or moved by the arrow keys: what is dragged shows, and is one step when it is let go. */
-export function useGrips(zoom: number) {
+export function useGrips(placing: Placing) {
   const { edit, preview } = useSessionParts("edit", "preview");
   const held = useRef<{ x: number; y: number; edits: Edit[] } | null>(null);
   /** `moved` gives the edits for a way in pixels of the frame; `done` is told where it was let go. */
@@ -17,7 +18,7 @@ export function useGrips(zoom: number) {
       event.stopPropagation();
       const grip = held.current;
       if (!grip) return;
-      grip.edits = moved([(event.clientX - grip.x) / zoom, (event.clientY - grip.y) / zoom]);
+      grip.edits = moved(unstretched(placing, [event.clientX - grip.x, event.clientY - grip.y]));
       if (grip.edits.length) preview(grip.edits);
     },
     onPointerUp: (event: PointerEvent<SVGElement>) => {
@@ -26,7 +27,7 @@ export function useGrips(zoom: number) {
       held.current = null;
       if (!grip) return;
       if (grip.edits.length) edit(grip.edits, what);
-      done?.([(event.clientX - grip.x) / zoom, (event.clientY - grip.y) / zoom]);
+      done?.(unstretched(placing, [event.clientX - grip.x, event.clientY - grip.y]));
     },
     onKeyDown: (event: KeyboardEvent<SVGElement>) => {
       const way = WAYS[event.key];

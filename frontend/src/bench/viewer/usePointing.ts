@@ -10,7 +10,7 @@ import {
 } from "react";
 import { useSessionParts } from "../session";
 import { pick } from "./picking";
-import { type Placing, type Size, toPicture, zoomedAt } from "./placing";
+import { inPicture, onStage, type Placing, type Size, toPicture, zoomedAt } from "./placing";
 import { WAYS } from "./placingMath";
 import { useDrawing } from "./useDrawing";
 import { useGather } from "./useGather";
@@ -50,7 +50,7 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
   /** What a click does there: a point of a drawing, a value that was asked for, a part whose leaks are shown, or a touch. */
   const press = ([x, y]: Point) => {
     const spot = inside(toPicture(placing, x, y), picture);
-    if (draw.drawing) draw.add([(x - placing.x) / placing.zoom, (y - placing.y) / placing.zoom], placing.zoom);
+    if (draw.drawing) draw.add(inPicture(placing, [x, y]), placing.zoom);
     else if (picking) {
       if (spot) pick(picking, spot);
     } else if (spot && lookingAt.kind === "leaks") set({ lookingAt: { ...lookingAt, at: spot } });
@@ -66,17 +66,14 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
       Math.min(picture.width - 1, Math.max(0, px + dx * by)),
       Math.min(picture.height - 1, Math.max(0, py + dy * by)),
     ];
-    const screen = (place: Placing): Point => [
-      place.x + (to[0] + 0.5) * place.zoom,
-      place.y + (to[1] + 0.5) * place.zoom,
-    ];
-    let [x, y] = screen(placing);
+    const middle: Point = [to[0] + 0.5, to[1] + 0.5];
+    let [x, y] = onStage(placing, middle);
     const out = (value: number, most: number) =>
       value < EDGE ? EDGE - value : value > most - EDGE ? most - EDGE - value : 0;
     const moved = { ...placing, x: placing.x + out(x, size.width), y: placing.y + out(y, size.height) };
     if (moved.x !== placing.x || moved.y !== placing.y) {
       move(moved);
-      [x, y] = screen(moved);
+      [x, y] = onStage(moved, middle);
     }
     setByKeys(true);
     setCursor([x, y]);
@@ -106,7 +103,7 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
       if (!start) return;
       if (!start.moved && Math.hypot(x - start.x, y - start.y) < 4) return;
       start.moved = true;
-      move({ zoom: start.from.zoom, x: start.from.x + x - start.x, y: start.from.y + y - start.y });
+      move({ ...start.from, x: start.from.x + x - start.x, y: start.from.y + y - start.y });
     },
     onPointerUp: (event: PointerEvent<HTMLDivElement>) => {
       if (gather.stroke) {

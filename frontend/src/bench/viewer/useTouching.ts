@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
 import type { UnderCursor } from "../../api/client";
-import type { Placing, Size } from "./placing";
+import { onStage, type Placing, type Size } from "./placing";
 import { askUnder, type Lit, reachFor, type Under } from "./useUnder";
 
 type Point = [number, number];
@@ -17,7 +17,7 @@ export function useTouching(stage: Size, placing: Placing) {
     const told = found.at?.[0] === at[0] && found.at[1] === at[1];
     const under = told ? found.under : (await askUnder(at, reachFor(placing.zoom)).catch(() => null))?.under;
     if (!under?.source) return;
-    setTouching({ under, at, ...besides(stage, screen, told && found.lit ? onStage(found.lit, placing) : null) });
+    setTouching({ under, at, ...besides(stage, screen, told && found.lit ? boxOf(found.lit, placing) : null) });
   };
   const close = useCallback(() => setTouching(null), []);
   return { touching, open, close };
@@ -25,12 +25,10 @@ export function useTouching(stage: Size, placing: Placing) {
 
 type Box = { x0: number; y0: number; x1: number; y1: number };
 
-const onStage = ({ bitmap, x, y }: Lit, placing: Placing): Box => ({
-  x0: placing.x + x * placing.zoom,
-  y0: placing.y + y * placing.zoom,
-  x1: placing.x + (x + bitmap.width) * placing.zoom,
-  y1: placing.y + (y + bitmap.height) * placing.zoom,
-});
+function boxOf({ bitmap, x, y }: Lit, placing: Placing): Box {
+  const [[x0, y0], [x1, y1]] = [onStage(placing, [x, y]), onStage(placing, [x + bitmap.width, y + bitmap.height])];
+  return { x0, y0, x1, y1 };
+}
 
 /** Right of it, left of it, below it; a thing as large as the stage leaves the side that was not touched. */
 function besides(stage: Size, [x, y]: Point, box: Box | null): { left: number; top: number } {

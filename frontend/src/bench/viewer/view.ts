@@ -1,10 +1,12 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
-import { centred, fitted, type Placing, type Size, zoomedAt } from "./placing";
+import { centred, type Frame, fitted, type Placing, type Size, zoomedAt } from "./placing";
 
 type View = {
   stage: Size;
-  picture: Size;
+  picture: Frame;
+  /** Whether pixels are shown square, whatever shape the shot says they have. */
+  square: boolean;
   /** Where the picture was put by hand; null while it fits the stage. */
   free: Placing | null;
   /** Where it was before edges were looked at pixel by pixel, to be given back. */
@@ -21,7 +23,8 @@ type View = {
 /** How the picture lies on the stage: set by hand, by keys and by looks. */
 export const useView = create<View>((set, get) => ({
   stage: { width: 0, height: 0 },
-  picture: { width: 16, height: 9 },
+  picture: { width: 16, height: 9, wide: 1 },
+  square: false,
   free: null,
   kept: null,
   under: null,
