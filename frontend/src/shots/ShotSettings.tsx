@@ -2,42 +2,19 @@ import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { answer, api, type ShotState } from "../api/client";
-import { type Edit, tab, useSession } from "../bench/session";
-import { documentOf } from "../bench/shotParts";
+import { tab, useSession } from "../bench/session";
 import { Button } from "../controls/Button";
 import { Choice } from "../controls/Choice";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
 import { sentence } from "../controls/sentence";
 import { MadeForDisplay, readByView, useMadeForDisplay } from "./MadeForDisplay";
-
-type Fps = number | [number, number];
-type Draft = {
-  name: string;
-  first: string;
-  last: string;
-  fps: string;
-  width: string;
-  height: string;
-  aspect: string;
-  view: View;
-};
-type View = "srgb" | "aces";
+import { changesOf, type Draft, draftOf, type View, wrongIn } from "./settingsDraft";
 
 const VIEWS: [View, string][] = [
   ["srgb", "sRGB: light of 1 is white"],
   ["aces", "ACES 2.0: highlights roll off"],
 ];
-
-const rateText = (fps: Fps): string => (Array.isArray(fps) ? fps.join("/") : String(fps));
-
-/** 24, 23.976, or 24000/1001 as the pair of whole numbers it is. */
-function rateFrom(text: string): Fps | null {
-  const pair = /^\s*(\d+)\s*\/\s*(\d+)\s*$/.exec(text);
-  if (pair) return [Number(pair[1]), Number(pair[2])];
-  const plain = Number(text.replace(",", "."));
-  return text.trim() && Number.isFinite(plain) && plain > 0 ? plain : null;
-}
 
 /** The name of a shot, its frames, rate and size: changed as one step that can be undone. */
 export function ShotSettings({ shotId, onClose }: { shotId: number; onClose: () => void }) {
@@ -61,57 +38,15 @@ export function ShotSettings({ shotId, onClose }: { shotId: number; onClose: () 
 }
 
 function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
-  const { format } = documentOf(shot);
-  const before: Draft = {
-    name: shot.name,
-    first: String(format.first),
-    last: String(format.last),
-    fps: rateText(format.fps),
-    width: String(format.width),
-    height: String(format.height),
-    aspect: String(format.pixel_aspect ?? 1),
-    view: documentOf(shot).colour?.view ?? "srgb",
-  };
+  const before = draftOf(shot);
   const [draft, setDraft] = useState(before);
   const coded = useMadeForDisplay(shot, before.view === "srgb" && draft.view === "aces");
   const [asTheyWere, setAsTheyWere] = useState(true);
-  const fps = rateFrom(draft.fps);
-  const aspect = Number(draft.aspect.replace(",", "."));
-  const whole = (text: string) => (/^\s*-?\d+\s*$/.test(text) ? Number(text) : null);
-  const numbers = {
-    first: whole(draft.first),
-    last: whole(draft.last),
-    width: whole(draft.width),
-    height: whole(draft.height),
-  };
-  const wrong =
-    (!draft.name.trim() && "a shot needs a name") ||
-    (Object.values(numbers).includes(null) && "frames and sizes are whole numbers") ||
-    (fps === null && "the rate is a number such as 24, or 24000/1001") ||
-    (!(aspect >= 0.1 && aspect <= 10) && "a pixel is 0.1 to 10 times as wide as high") ||
-    ((numbers.last ?? 0) < (numbers.first ?? 0) && "the last frame comes at or after the first") ||
-    ((numbers.width ?? 0) < 1 || (numbers.height ?? 0) < 1 ? "a picture has at least one pixel" : null);
+  const wrong = wrongIn(draft);
   const save = async () => {
-    const edits: Edit[] = [];
-    const told: string[] = [];
-    const name = draft.name.trim();
-    if (name !== shot.name) {
-      edits.push({ op: "set", path: ["name"], value: name });
-      told.push(`call the shot ${name}`);
-    }
-    const next = { ...format, ...numbers, fps, ...(draft.aspect === before.aspect ? {} : { pixel_aspect: aspect }) };
-    if (JSON.stringify(next) !== JSON.stringify(format)) {
-      edits.push({ op: "set", path: ["format"], value: next });
-      told.push(`format ${draft.width}×${draft.height}, ${draft.first} to ${draft.last}`);
-    }
-    if (draft.view !== before.view) {
-      edits.push({ op: "set", path: ["colour", "view"], value: draft.view });
-      if (asTheyWere) edits.push(...coded.map(readByView));
-      told.push(`view ${draft.view === "aces" ? "ACES 2.0" : "sRGB"}`);
-    }
+    const { edits, words } = changesOf(shot, draft, asTheyWere ? coded.map(readByView) : []);
     if (edits.length) {
       const session = useSession.getState();
-      const words = told.length > 1 ? "name, format and view of the shot" : (told[0] ?? "");
       try {
         const saved = await answer(
           api.POST("/api/shots/{shot_id}/edits", {
