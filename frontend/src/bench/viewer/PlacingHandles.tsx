@@ -5,25 +5,22 @@ import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
 import { MotionPath } from "./MotionPath";
-import { onStage, type Placing, unstretched } from "./placing";
-import {
-  backBy,
-  type Matrix,
-  matrixOf,
-  moveFor,
-  type Numbers,
-  numbersOf,
-  type Point,
-  pair,
-  rounded,
-  through,
-  times,
-  WAYS,
-} from "./placingMath";
+import { inPicture, onStage, type Placing } from "./placing";
+import { dragged, type Grip, stepped } from "./placingDrag";
+import { type Matrix, matrixOf, type Numbers, numbersOf, type Point, through, times, WAYS } from "./placingMath";
 import { type Box, type Guide, linesOf, snapped } from "./snapping";
 import { useStanding } from "./useStanding";
 
-type Grip = "move" | "scale" | "wide" | "high" | "turn" | "about";
+type Held = { what: Grip; start: Point; from: Numbers };
+
+const TITLES: Record<Grip, string> = {
+  move: "move",
+  scale: "scale",
+  wide: "scale across",
+  high: "scale down",
+  turn: "turn",
+  about: "point",
+};
 
 /** The handles of the open card in the picture, while its placing is open. */
 export function PlacingHandles({ placing }: { placing: Placing }) {
@@ -36,7 +33,7 @@ export function PlacingHandles({ placing }: { placing: Placing }) {
 function Handles({ card, placing }: { card: Card; placing: Placing }) {
   const { shot, frame, edit, preview, previewed } = useSessionParts("shot", "frame", "edit", "preview", "previewed");
   const standing = useStanding(card.id);
-  const grip = useRef<{ what: Grip; start: Point; from: Numbers } | null>(null);
+  const grip = useRef<Held | null>(null);
   const [guides, setGuides] = useState<Guide[]>([]);
   if (!shot || !standing) return null;
   const { width, height } = documentOf(shot).format;
@@ -70,61 +67,16 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
     return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
   };
 
-  /** What a drag from one place of the screen to another makes of the numbers that it began with. */
-  const dragged = (what: Grip, from: Numbers, start: Point, end: Point, free: boolean): Partial<Numbers> => {
-    const by = unstretched(placing, [end[0] - start[0], end[1] - start[1]]);
-    if (what === "move") {
-      const way = backBy(parent, by);
-      const to: Point = [from.move[0] + way[0], from.move[1] + way[1]];
-      if (free) {
-        setGuides([]);
-        return { move: pair(to) };
-      }
-      const snap = snapped(
-        frameBox({ ...from, move: to }),
-        linesOf(width, height, standing.others as Box[]),
-        placing.zoom,
-      );
-      setGuides(snap.on);
-      const more = backBy(parent, snap.by);
-      // where nothing holds it, whole pixels keep it sharp
-      return { move: [snapOr(to[0], more[0]), snapOr(to[1], more[1])] };
-    }
-    if (what === "about") {
-      const way = backBy(parent, by);
-      const inOwn = backBy(matrixOf(from), way);
-      const about = pair([from.about[0] + inOwn[0], from.about[1] + inOwn[1]], 10);
-      return { about, move: pair(moveFor(from, about), 1000) };
-    }
-    const place = screen(through(parent, [from.about[0] + from.move[0], from.about[1] + from.move[1]]));
-    const [one, two] = [start, end].map((at) => unstretched(placing, [at[0] - place[0], at[1] - place[1]])) as [
-      Point,
-      Point,
-    ];
-    if (what === "turn") {
-      const angle = ([x, y]: Point) => (Math.atan2(-y, x) * 180) / Math.PI;
-      let turn = from.turn + ((angle(two) - angle(one) + 540) % 360) - 180;
-      if (!free && Math.abs(turn - Math.round(turn / 15) * 15) < 2) turn = Math.round(turn / 15) * 15;
-      return { turn: rounded(turn, 10) };
-    }
-    if (what === "scale") {
-      const k = Math.hypot(...two) / Math.max(1, Math.hypot(...one));
-      return { scale: pair([from.scale[0] * k, from.scale[1] * k], 1000) };
-    }
-    const back = (point: Point) => backBy(matrixOf({ ...from, scale: [1, 1] }), backBy(parent, point));
-    const index = what === "wide" ? 0 : 1;
-    const k = (back(two)[index] as number) / (back(one)[index] || 1e-6);
-    const scale: Point = [...from.scale];
-    scale[index] = rounded((from.scale[index] as number) * k, 1000) || 0.001;
-    return { scale };
+  const snap = (moved: Numbers): Point => {
+    const found = snapped(frameBox(moved), linesOf(width, height, standing.others as Box[]), placing.zoom);
+    setGuides(found.on);
+    return found.by;
   };
-  const titles: Record<Grip, string> = {
-    move: "move",
-    scale: "scale",
-    wide: "scale across",
-    high: "scale down",
-    turn: "turn",
-    about: "point",
+  /** What a drag makes of the numbers that it began with; with the alternative key it holds on to nothing. */
+  const changed = ({ what, start, from }: Held, event: PointerEvent): Partial<Numbers> => {
+    if (event.altKey) setGuides([]);
+    const way: [Point, Point] = [inPicture(placing, start), inPicture(placing, local(event))];
+    return dragged(what, from, parent, way, event.altKey, snap);
   };
   const drag = (what: Grip) => ({
     onPointerDown: (event: PointerEvent<SVGElement>) => {
@@ -133,9 +85,8 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
       grip.current = { what, start: local(event), from: now };
     },
     onPointerMove: (event: PointerEvent<SVGElement>) => {
-      const held = grip.current;
       event.stopPropagation();
-      if (held) preview(edits(dragged(held.what, held.from, held.start, local(event), event.altKey)));
+      if (grip.current) preview(edits(changed(grip.current, event)));
     },
     onPointerUp: (event: PointerEvent<SVGElement>) => {
       event.stopPropagation();
@@ -144,34 +95,14 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
       if (!held) return;
       const end = local(event);
       if (Math.hypot(end[0] - held.start[0], end[1] - held.start[1]) < 1.5) preview([]);
-      else
-        edit(
-          edits(dragged(held.what, held.from, held.start, end, event.altKey)),
-          `${titles[held.what]} ${shownName(card)}`,
-        );
+      else edit(edits(changed(held, event)), `${TITLES[held.what]} ${shownName(card)}`);
       setGuides([]);
     },
     onKeyDown: (event: KeyboardEvent) => {
       const way = WAYS[event.key];
       if (!way) return;
       const far = event.shiftKey ? 10 : 1;
-      const changed: Partial<Numbers> =
-        what === "turn"
-          ? { turn: rounded(now.turn - (way[0] + way[1]) * far * 0.5, 10) }
-          : what === "move"
-            ? { move: pair([now.move[0] + way[0] * far, now.move[1] + way[1] * far]) }
-            : what === "about"
-              ? aboutBy(now, [way[0] * far, way[1] * far])
-              : {
-                  scale: pair(
-                    [
-                      now.scale[0] * 1.01 ** ((way[0] - way[1]) * far),
-                      now.scale[1] * 1.01 ** ((way[0] - way[1]) * far),
-                    ],
-                    1000,
-                  ),
-                };
-      edit(edits(changed), `${titles[what]} ${shownName(card)}`);
+      edit(edits(stepped(what, now, [way[0] * far, way[1] * far])), `${TITLES[what]} ${shownName(card)}`);
       event.preventDefault();
       event.stopPropagation();
       event.nativeEvent.stopImmediatePropagation();
@@ -288,9 +219,3 @@ function Handles({ card, placing }: { card: Card; placing: Placing }) {
 }
 
 const GRIP = "pointer-events-auto fill-ground stroke-verdigris hover:fill-verdigris focus:fill-verdigris";
-const snapOr = (value: number, more: number): number => (more ? rounded(value + more) : Math.round(value));
-
-function aboutBy(now: Numbers, by: Point): Partial<Numbers> {
-  const about = pair([now.about[0] + by[0], now.about[1] + by[1]]);
-  return { about, move: pair(moveFor(now, about), 1000) };
-}
