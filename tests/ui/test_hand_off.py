@@ -78,6 +78,11 @@ def test_a_movie_is_watched_and_fetched(page: Page, server: str, shot: int, data
     for key, frame in (("Home", "1001"), ("ArrowRight", "1002"), ("End", "1003"), ("ArrowRight", "1003"), ("ArrowLeft", "1002")):
         page.keyboard.press(key)
         expect(number).to_have_text(frame)
+    page.keyboard.press("Home")
+    expect(number).to_have_text("1001")
+    for key in ("End", "ArrowLeft"):  # faster than frames are shown
+        page.keyboard.press(key)
+    expect(number).to_have_text("1002")
     assert violations(page) == []
     page.keyboard.press(" ")
     expect(page.get_by_role("button", name="Pause")).to_be_visible()

@@ -1,5 +1,5 @@
 import { Pause, Play } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { RenderData } from "../api/client";
 import { IconButton } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
@@ -10,18 +10,30 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
   // the window's content comes a moment after this does
   const [film, setFilm] = useState<HTMLVideoElement | null>(null);
   const [index, setIndex] = useState(0);
+  // where it was last sent to, or has played to: keys come faster than frames are shown
+  const standing = useRef(0);
   const [playing, setPlaying] = useState(true);
   const fps = render.movie?.fps ?? 24;
   const last = render.done.length - 1;
   useEffect(() => {
     if (!film) return;
     let asked = 0;
+    const show = (at: number) => {
+      setIndex(at);
+      if (!film.seeking) standing.current = at;
+    };
     const shown = (_: number, { mediaTime }: VideoFrameCallbackMetadata) => {
-      setIndex(Math.min(last, Math.round(mediaTime * fps)));
+      show(Math.min(last, Math.round(mediaTime * fps)));
       asked = film.requestVideoFrameCallback(shown);
     };
+    // a frame that was there already is not shown anew
+    const found = () => show(Math.min(last, Math.floor(film.currentTime * fps)));
     asked = film.requestVideoFrameCallback(shown);
-    return () => film.cancelVideoFrameCallback(asked);
+    film.addEventListener("seeked", found);
+    return () => {
+      film.cancelVideoFrameCallback(asked);
+      film.removeEventListener("seeked", found);
+    };
   }, [film, fps, last]);
   const toggle = () => {
     if (film?.paused) film.play();
@@ -31,7 +43,8 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
     if (!film) return;
     film.pause();
     // in the middle of a frame, where no rounding leads to its neighbour
-    film.currentTime = (Math.min(last, Math.max(0, at)) + 0.5) / fps;
+    standing.current = Math.min(last, Math.max(0, at));
+    film.currentTime = (standing.current + 0.5) / fps;
   };
   return (
     <DialogFrame
@@ -39,7 +52,8 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
       onClose={onClose}
       onKeyDown={(event) => {
         if (event.target instanceof HTMLButtonElement) return;
-        const places: Record<string, number> = { ArrowLeft: index - 1, ArrowRight: index + 1, Home: 0, End: last };
+        const at = standing.current;
+        const places: Record<string, number> = { ArrowLeft: at - 1, ArrowRight: at + 1, Home: 0, End: last };
         const to = places[event.key];
         if (event.key === " ") toggle();
         else if (to !== undefined) stand(to);
