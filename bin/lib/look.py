@@ -14,6 +14,7 @@ LOST = re.compile("^[0-9]+ lost$")
 
 def settle(page: Page) -> None:
     page.wait_for_load_state("networkidle", timeout=300000)
+    page.wait_for_timeout(800)  # small pictures are asked for when the hand rests
     # asked for from outside: the page runs no text as a script
     while not page.evaluate("[...document.images].every((i) => i.complete) && document.querySelector('[aria-busy=true]') === null"):
         page.wait_for_timeout(50)

@@ -41,6 +41,17 @@ def dropped(page: Page, server: str, files: list[Path]) -> None:
     page.wait_for_url("**/passes", timeout=60000)
 
 
+def test_what_lies_in_a_folder_is_seen_before_it_is_chosen(page: Page, server: str) -> None:
+    page.goto(f"{server}/take-in")
+    page.get_by_role("button", name="demo", exact=True).click()
+    page.get_by_role("button", name="plates", exact=True).click()
+    for name, brightest in (("valley", False), ("paper", True)):
+        first = page.locator(f"img[alt='First frame of {name}']")
+        first.wait_for()
+        comes_true(page, "i => i.complete && i.naturalWidth === 240", about=first.element_handle())
+        assert (picture_of(first.screenshot()).mean() > 200) == brightest
+
+
 def test_one_drop_leads_to_the_contact_sheet_and_its_findings(page: Page, server: str, files: list[Path]) -> None:
     dropped(page, server, files)
     expect(page.get_by_text("1 source · 3 frames")).to_be_visible()

@@ -21,7 +21,7 @@ TABLE = {
     SIGNED_IN: """
         GET /me, POST /sign-out, GET /shows, GET /queue, GET /models""",
     IN_PERSON: "POST /sign-out-everywhere, POST /password, GET /tokens, POST /tokens, DELETE /tokens/1",
-    STRANGER_WORK: "GET /media, POST /take-in, OPTIONS /uploads, POST /uploads, HEAD /uploads/1, PATCH /uploads/1",
+    STRANGER_WORK: "GET /media, GET /media/thumb, POST /take-in, OPTIONS /uploads, POST /uploads, HEAD /uploads/1, PATCH /uploads/1",
     STRANGER_OWN: "POST /shows, GET /people",
     ADMIN: """
         POST /media/folders, POST /media/folders/remove, GET /media/suggested, POST /demo, GET /debug/engine, POST /people, GET /changes,

@@ -7,6 +7,7 @@ from pathlib import Path
 from threading import Barrier
 from typing import Any
 
+import cv2
 import numpy as np
 import OpenEXR
 import pytest
@@ -14,9 +15,12 @@ from flask.testing import FlaskClient
 
 from running import let_in, token_of
 from umbrax.core.checkup import Finding
+from umbrax.core.colour import srgb_from_linear
 from umbrax.jobs.checking import run_checkup
 from umbrax.jobs.hands import Hands
 from umbrax.media.fastcopies import FastCopies
+from umbrax.media.previews import preview
+from umbrax.media.roots import Roots
 from umbrax.render.engine import Engine
 from umbrax.settings import Settings
 from umbrax.store import checkups
@@ -39,6 +43,46 @@ def test_a_media_folder_is_listed_with_what_its_sequences_hold(client: FlaskClie
     assert (station["first"], station["last"], station["frames"], station["missing"]) == (1001, 1003, 3, [])
     assert station["kinds"]["ids"] == 3
     assert station["kinds"]["diffuse"] == 1
+
+
+def small(client: FlaskClient, path: Path | str, **query: str) -> Any:
+    return client.get("/api/media/thumb", query_string={"path": str(path), **query})
+
+
+def test_what_is_found_shows_its_first_frame_before_it_is_taken_in(client: FlaskClient, demo: Path) -> None:
+    """The beauty of a render of many passes, as it is seen."""
+    inside = client.get("/api/media", query_string={"path": str(demo / "station")}).get_json()
+    (station,) = inside["found"]
+    answer = small(client, station["path"], key=station["key"])
+    assert answer.mimetype == "image/jpeg"
+    assert answer.cache_control.max_age == 86400
+    shown = cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(float)
+    beauty = OpenEXR.File(str(demo / "station" / "station.1001.exr")).channels()["RGBA"].pixels[..., :3].astype(np.float32)
+    assert shown.shape[:2] == (135, 240)
+    wanted = srgb_from_linear(cv2.resize(beauty, (240, 135), interpolation=cv2.INTER_AREA).astype(np.float64)) * 255
+    assert np.abs(shown - np.clip(wanted, 0, 255)).mean() < 3
+    again = client.get("/api/media/thumb", query_string={"path": station["path"]})
+    assert again.cache_control.max_age is None, "without its key it may be of another state of the file"
+
+
+def test_a_preview_has_the_shape_of_its_pixels_and_keeps_nothing(tmp_path: Path) -> None:
+    path = tmp_path / "wide.exr"
+    OpenEXR.File({"pixelAspectRatio": 2.0}, {"RGBA": np.full((60, 40, 4), 0.5, np.float16)}).write(str(path))
+    copies = FastCopies(tmp_path / "fast")
+    picture, shown, _ = preview(path, copies, Roots([tmp_path]))
+    assert (picture.window.width, picture.window.height, shown.kind) == (80, 60, "beauty")
+    assert np.allclose(picture.pixels, 0.5, atol=1e-3)
+    assert not (tmp_path / "fast").exists()
+
+
+def test_what_cannot_be_shown_says_why(client: FlaskClient, settings: Settings) -> None:
+    folder = settings.roots[0] / "broken"
+    folder.mkdir()
+    (folder / "bad.exr").write_bytes(b"no picture at all")
+    assert small(client, folder / "bad.exr").status_code == 400
+    gone = small(client, folder / "gone.{frame:04d}.exr")
+    assert (gone.status_code, gone.get_json()["error"]["code"]) == (400, "missing-file")
+    assert "in none of the media folders" in small(client, "/etc/passwd").get_json()["error"]["message"]
 
 
 @pytest.mark.parametrize("path", ["/etc", "/", "{demo}/..", "{demo}/../../etc"])

@@ -2,6 +2,7 @@ import { ChevronDown } from "lucide-react";
 import { fileOf } from "../api/files";
 import { Button, IconButton } from "../controls/Button";
 import { Menu } from "../controls/Menu";
+import { FoundThumb } from "../takein/FoundThumb";
 import type { Arrived } from "./useArrived";
 
 type Props = {
@@ -26,6 +27,7 @@ export function ArrivedRow({ arrived, replacing, sources, busy, onAdd, onReplace
       className="mb-1.5 flex items-center gap-3 rounded-sm border border-line bg-ground/40 px-3 py-2"
       aria-label={found.name}
     >
+      <FoundThumb found={found} />
       <span className="min-w-0 flex-1">
         <span className="flex items-baseline gap-2">
           <b className="truncate">{found.name}</b>

@@ -1,6 +1,7 @@
 import { Layers } from "lucide-react";
 import type { Schemas } from "../api/client";
 import { fileOf } from "../api/files";
+import { FoundThumb } from "./FoundThumb";
 
 type Props = {
   found: Schemas["FoundData"];
@@ -29,6 +30,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
         onChange={(event) => onChoose(event.target.checked)}
         aria-label={`Take in ${found.name}`}
       />
+      <FoundThumb found={found} />
       <span className="min-w-0 flex-1">
         <span className="flex items-baseline gap-3">
           <b>{found.name}</b>

@@ -72,6 +72,13 @@ class PassCopy:
         self.mapped()
         return found
 
+    @classmethod
+    def held(cls, planes: NDArray[Any], window: Window) -> "PassCopy":
+        """Planes that lie in no file, and hold all of the pass."""
+        copy = cls(planes.shape, planes.dtype, window, (0,) * len(planes), Path())
+        vars(copy)["planes"] = planes  # as if they had been asked for already
+        return copy
+
     @property
     def outside(self) -> NDArray[np.float32]:
         """The values of `fill`, which are bit patterns, as floats."""

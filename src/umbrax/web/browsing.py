@@ -1,5 +1,6 @@
 """The media folders: what lies in them, and which folders they are."""
 
+import hashlib
 import os
 from pathlib import Path
 
@@ -8,11 +9,15 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from umbrax.core.errors import UmbraxError
+from umbrax.core.plan.reader import PICTURE_KINDS
 from umbrax.media.finding import Found, find_here, find_in, folders_of
 from umbrax.media.movies import is_movie
+from umbrax.media.previews import preview
 from umbrax.media.roots import Roots, real_path
 from umbrax.store.media_folders import add_folder, remove_folder
 
+from . import encoding
+from .looks import SHOWN_AS_THEY_ARE
 from .shots import answered
 from .state import state
 from .telling import without_folders
@@ -22,6 +27,11 @@ api = APIBlueprint("browsing", __name__, url_prefix="/api", abp_tags=[Tag(name="
 
 class BrowseQuery(BaseModel):
     path: str = Field("", description="a folder inside one of the media folders; empty for these themselves")
+
+
+class PreviewQuery(BaseModel):
+    path: str = Field(min_length=1, max_length=4096, description="of a file, or the pattern of a sequence")
+    key: str = Field("", max_length=64, description="`key` of what was found, so that browsers keep the picture as long as it is true")
 
 
 class FolderData(BaseModel):
@@ -52,6 +62,7 @@ class FoundData(BaseModel):
     kinds: dict[str, int]
     ids: int
     problem: str | None
+    key: str = Field(description="changes with the first file")
     attached: list[str] = Field(description="names of the files that are put together with it, one for each pass")
     movie: bool
 
@@ -97,6 +108,21 @@ def _browsed(path: str) -> Response:
     found = [found_data(one) for one in find_here(folder, shared.engine.copies, roots)]
     folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder, roots)]
     return answered(Browsed(path=str(folder), way=way, folders=folders, found=found, uploads=uploads))
+
+
+@api.get("/media/thumb")
+def thumb(query: PreviewQuery) -> Response:
+    """A small JPEG of the first frame of a file or pattern, before it is taken in."""
+    shared, roots = state(), media_roots()
+    with shared.gate.enter("", 0, "thumbnail"):
+        picture, shown, identity = preview(roots.check(Path(query.path)), shared.engine.copies, roots)
+    data = shown.kind not in (*PICTURE_KINDS, *SHOWN_AS_THEY_ARE, "other")
+    response = Response(encoding.jpeg(encoding.as_eight_bits(picture, "colour", 0.0, data=data), 88), mimetype="image/jpeg")
+    response.set_etag(hashlib.sha256(identity.encode()).hexdigest()[:32])
+    if query.key:  # another state of the file has another address
+        response.cache_control.max_age = 86400
+        response.cache_control.private = True
+    return response
 
 
 @api.post("/media/folders", responses={200: Browsed})
@@ -194,7 +220,7 @@ def found_data(one: Found) -> FoundData:
         name=one.name, path=str(one.path), first=one.frames[0] if one.frames else None, last=one.frames[-1] if one.frames else None,
         frames=len(one.frames) or 1, missing=holes, width=info.display.width if info else 0, height=info.display.height if info else 0,
         passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0,
-        problem=one.problem and without_folders(one.problem),
+        problem=one.problem and without_folders(one.problem), key=info.identity[:32] if info else "",
         attached=list(one.attached), movie=is_movie(one.path),
     )  # fmt: skip
 

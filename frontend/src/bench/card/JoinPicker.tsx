@@ -11,7 +11,7 @@ import { JoinTile } from "./JoinTile";
 
 const SPACES = [
   { value: "linear", text: "linear light", title: "colours are blended as light" },
-  { value: "display", text: "display values", title: "colours are blended after the sRGB curve" },
+  { value: "display", text: "display", title: "colours are blended after the sRGB curve" },
 ];
 
 /** How a card meets the picture: each join as a small picture of this card, grouped by what it is for. */

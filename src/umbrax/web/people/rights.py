@@ -66,7 +66,9 @@ OF_SHOW: dict[str, Role] = {
 }  # fmt: skip
 # in any show: media folders, and what is brought, belong to the server and not to a show
 SOMEWHERE: dict[str, Role] = {
-    **dict.fromkeys(("browsing.browse", "takein.take_in", "uploads.options", "uploads.begin", "uploads.find", "uploads.append"), "work"),
+    **dict.fromkeys(
+        ("browsing.browse", "browsing.thumb", "takein.take_in", "uploads.options", "uploads.begin", "uploads.find", "uploads.append"), "work"
+    ),
     **dict.fromkeys(("shows.add_show", "people.list_people"), "own"),
 }
 ADMIN = frozenset(
