@@ -39,7 +39,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
         {found.problem ? (
           <span className="block text-coral">{found.problem}</span>
         ) : (
-          <span className="block truncate text-quiet" title={kinds}>
+          <span className="line-clamp-2 text-quiet" title={kinds}>
             {kinds}
           </span>
         )}

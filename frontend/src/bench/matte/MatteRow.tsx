@@ -13,6 +13,8 @@ import { runsOf, told, useAreas } from "./useAreas";
 
 type Props = { id: string; matte: Matte; uses: string[]; baked: boolean | null; picture: CSSProperties };
 
+const [WIDEST, HIGHEST] = [50, 28]; // pixels of the small picture
+
 /** A matte in the list: how it looks, what it is, how much it covers and when, and where it is used. */
 export function MatteRow({ id, matte, uses, baked, picture }: Props) {
   const { shot, frame, lookingAt, chosen, set, edit } = useSessionParts(
@@ -37,6 +39,7 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
   const lost = useLost().find((one) => one.matte === id);
   const models = useModels();
   if (!shot) return null;
+  const aspect = aspectOf(shot);
   const on = lookingAt.kind !== "sum" && mattesOf(lookingAt).includes(id);
   const picked = chosen.includes(id);
   const choose = () => {
@@ -73,8 +76,8 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
         title={hint.filter(Boolean).join("\n")}
       >
         <span
-          style={{ aspectRatio: aspectOf(shot), ...picture }}
-          className="h-7 shrink-0 rounded-[2px] border-l-2 border-lilac bg-stage"
+          style={{ aspectRatio: aspect, width: Math.min(WIDEST, HIGHEST * aspect), ...picture }}
+          className="shrink-0 rounded-[2px] border-l-2 border-lilac bg-stage"
         />
         <span className="min-w-0 flex-1">
           <span className="flex gap-1">

@@ -18,8 +18,8 @@ export function Section({ title, note, action, children }: SectionProps) {
   );
 }
 
-/** The shape of the frame, as small pictures have it. */
-export const aspectOf = (shot: ShotState): string => {
+/** How many times as wide as high the frame is, as small pictures have it. */
+export const aspectOf = (shot: ShotState): number => {
   const { width, height, pixel_aspect = 1 } = documentOf(shot).format;
-  return `${width * pixel_aspect} / ${height}`;
+  return (width * pixel_aspect) / height;
 };
