@@ -176,7 +176,7 @@ def test_name_frames_rate_and_size_are_edited_as_one_step(page: Page, server: st
 def test_pixels_that_are_not_square_are_shown_in_their_shape(page: Page, server: str, shot: int) -> None:
     """Twice as wide as high: the picture takes all of the stage's width and half of the height; what is under the cursor is the pixel there."""
     open_bench(page, server, shot)
-    squares = page.get_by_role("button", name="2:1")
+    squares = page.get_by_role("button", name="Pixels 2 times as wide as high")
     expect(squares).to_have_count(0)
     page.get_by_role("button", name="name, frames, rate, size and view of the shot").click()
     dialog = page.get_by_role("dialog")

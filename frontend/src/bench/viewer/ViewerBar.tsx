@@ -1,4 +1,4 @@
-import { ChartArea, Maximize2 } from "lucide-react";
+import { ChartArea, Maximize2, RectangleHorizontal } from "lucide-react";
 import { Button, Hint, IconButton } from "../../controls/Button";
 import { NumberField } from "../../controls/NumberField";
 import { useSessionParts } from "../session";
@@ -70,8 +70,14 @@ function PixelShape() {
   const shown = Number(aspect.toFixed(3));
   return (
     <Hint text={`Pixels ${shown} times as wide as high: shown so, or square as they are computed`}>
-      <Button aria-pressed={!square} onClick={() => useView.setState({ square: !square })} className="value">
-        {shown}:1
+      <Button
+        aria-label={`Pixels ${shown} times as wide as high`}
+        aria-pressed={!square}
+        onClick={() => useView.setState({ square: !square })}
+        className="value"
+      >
+        <RectangleHorizontal size={14} />
+        {shown}
       </Button>
     </Hint>
   );

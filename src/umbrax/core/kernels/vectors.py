@@ -4,6 +4,7 @@ It vectorises loops over neighbours; in `weigh_pixels` neighbours are channels, 
 and `lay_light` are pieces of loops over planes of light, `behind_from` tells loops over depth what they have to keep apart.
 """
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -54,10 +55,8 @@ def _weigh_pixels(typing: Any, row: Any, at: Any, weights: Any, first: Any, coun
 def _weigh_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
     _, at, _, first, count, _, to = args
 
-    def data(number: int) -> Any:
-        return context.make_array(signature.args[number])(context, builder, args[number]).data
-
-    pixels, weights = builder.gep(data(0), [at]), builder.gep(data(2), [first])
+    place_of = _places(context, builder, signature, args)
+    pixels, weights = place_of(0, at, FLOAT), place_of(2, first, FLOAT)
     place_for: Any = cgutils.alloca_once
     sums = [place_for(builder, EIGHT) for _ in range(2)]
     for total in sums:
@@ -72,8 +71,7 @@ def _weigh_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
         builder.shuffle_vector(both, ir.Constant(EIGHT, ir.Undefined), ir.Constant(ir.VectorType(PLACE, 4), lanes))
         for lanes in ([0, 1, 2, 3], [4, 5, 6, 7])
     ]
-    target = builder.bitcast(builder.gep(data(5), [to]), FOUR.as_pointer())
-    builder.store(builder.fadd(*halves), target, align=4)
+    builder.store(builder.fadd(*halves), place_of(5, to, FOUR), align=4)
     return context.get_dummy_value()
 
 
@@ -92,15 +90,12 @@ def _add_between(
 def _add_between_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
     _, at, aside, ahead, w0, w1, w2, w3, _, to = args
 
-    def four(number: int, place: Any) -> Any:
-        array = context.make_array(signature.args[number])(context, builder, args[number])
-        return builder.bitcast(builder.gep(array.data, [place]), FOUR.as_pointer())
-
-    target = four(8, to)
+    place_of = _places(context, builder, signature, args)
+    target = place_of(8, to, FOUR)
     total = builder.load(target, align=4)
     beside, before = builder.add(at, aside), builder.add(at, ahead)
     for place, weight in ((at, w0), (beside, w1), (before, w2), (builder.add(beside, ahead), w3)):
-        product = builder.fmul(_each(builder, weight, 4), builder.load(four(0, place), align=4), flags=("contract",))
+        product = builder.fmul(_each(builder, weight, 4), builder.load(place_of(0, place, FOUR), align=4), flags=("contract",))
         total = builder.fadd(total, product, flags=("contract",))
     builder.store(total, target, align=4)
     return context.get_dummy_value()
@@ -117,12 +112,9 @@ def _add_sixteen(typing: Any, values: Any, at: Any, weight: Any, sums: Any, to: 
 def _add_sixteen_code(context: Any, builder: Any, signature: Any, args: Any) -> Any:
     _, at, weight, _, to = args
 
-    def sixteen(number: int, place: Any) -> Any:
-        array = context.make_array(signature.args[number])(context, builder, args[number])
-        return builder.bitcast(builder.gep(array.data, [place]), SIXTEEN.as_pointer())
-
-    target = sixteen(3, to)
-    product = builder.fmul(_each(builder, weight, 16), builder.load(sixteen(0, at), align=4), flags=("contract",))
+    place_of = _places(context, builder, signature, args)
+    target = place_of(3, to, SIXTEEN)
+    product = builder.fmul(_each(builder, weight, 16), builder.load(place_of(0, at, SIXTEEN), align=4), flags=("contract",))
     builder.store(builder.fadd(product, builder.load(target, align=4), flags=("contract",)), target, align=4)
     return context.get_dummy_value()
 
@@ -144,19 +136,26 @@ def _add_repeated_code(context: Any, builder: Any, signature: Any, args: Any) ->
     lanes = 3 * signature.args[7].literal_value
     wide, repeat = ir.VectorType(FLOAT, lanes), ir.Constant(ir.VectorType(PLACE, lanes), [lane % 3 for lane in range(lanes)])
 
-    def at(number: int, place: Any, kind: Any) -> Any:
+    place_of = _places(context, builder, signature, args)
+    total = None
+    for weights, begin in ((2, cell), (3, builder.add(cell, ir.Constant(INDEX, 3)))):
+        three = builder.load(place_of(0, begin, FOUR), align=4)
+        repeated = builder.shuffle_vector(three, ir.Constant(FOUR, ir.Undefined), repeat)
+        product = builder.fmul(builder.load(place_of(weights, first, wide), align=4), repeated)
+        total = product if total is None else builder.fadd(total, product)
+    target = place_of(5, to, wide)
+    builder.store(builder.fadd(builder.load(target, align=4), total), target, align=4)
+    return context.get_dummy_value()
+
+
+def _places(context: Any, builder: Any, signature: Any, args: Any) -> Callable[[int, Any, Any], Any]:
+    """Of the array that is an argument of an intrinsic, by its number, where so many numbers from a place on lie."""
+
+    def place_of(number: int, place: Any, kind: Any) -> Any:
         array = context.make_array(signature.args[number])(context, builder, args[number])
         return builder.bitcast(builder.gep(array.data, [place]), kind.as_pointer())
 
-    total = None
-    for weights, begin in ((2, cell), (3, builder.add(cell, ir.Constant(INDEX, 3)))):
-        three = builder.load(at(0, begin, FOUR), align=4)
-        repeated = builder.shuffle_vector(three, ir.Constant(FOUR, ir.Undefined), repeat)
-        product = builder.fmul(builder.load(at(weights, first, wide), align=4), repeated)
-        total = product if total is None else builder.fadd(total, product)
-    target = at(5, to, wide)
-    builder.store(builder.fadd(builder.load(target, align=4), total), target, align=4)
-    return context.get_dummy_value()
+    return place_of
 
 
 def _each(builder: Any, value: Any, lanes: int) -> Any:
