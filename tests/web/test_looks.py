@@ -156,6 +156,15 @@ def test_thumbnails_have_addresses_that_browsers_keep(bench: Bench) -> None:
     assert again.status_code == 304
 
 
+def test_thumbnails_have_the_shape_that_pixels_have(bench: Bench) -> None:
+    plain = picture(bench.client.get(f"/api/shots/{bench.shot_id}/thumb?kind=picture&revision=1&frame=1001"))
+    for aspect, wide in ((2.0, 320), (0.5, 80)):
+        bench.edit(["format", "pixel_aspect"], aspect)
+        shown = picture(bench.client.get(f"/api/shots/{bench.shot_id}/thumb?kind=picture&revision={bench.state()['revision']}&frame=1001"))
+        assert shown.shape == (90, wide, 3)
+        assert np.abs(cv2.resize(shown, (160, 90)).astype(int) - plain).mean() < 6
+
+
 def contents(bench: Bench) -> dict:  # type: ignore[type-arg]
     return bench.client.get(f"/api/shots/{bench.shot_id}/contents?revision={bench.state()['revision']}&frame=1001").get_json()
 

@@ -102,4 +102,5 @@ def where_it_lies(path: ShotPath, query: WhereQuery) -> Response:
         looked = compute(path.shot_id, shot, look, query.frame, shot.format.display, 1, ticket)
         codes = codes_of(path.shot_id, shot, look, query.frame, looked.picture)
     share = float(mask.mean()) if mask.size else 0.0
-    return Response(encoding.jpeg(encoding.marked(codes, mask)), mimetype="image/jpeg", headers={"X-Share": f"{share:.6f}"})
+    shown = encoding.in_shape(encoding.marked(codes, mask), shot.format.pixel_aspect)
+    return Response(encoding.jpeg(shown), mimetype="image/jpeg", headers={"X-Share": f"{share:.6f}"})

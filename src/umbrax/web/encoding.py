@@ -76,6 +76,15 @@ def marked(codes: NDArray[np.uint8], mask: NDArray[np.float32]) -> NDArray[np.ui
     return out
 
 
+def in_shape(codes: NDArray[np.uint8], pixel_aspect: float) -> NDArray[np.uint8]:
+    """A picture as it looks where its pixels are so many times as wide as high."""
+    if pixel_aspect == 1:
+        return codes
+    height, width = codes.shape[:2]
+    wide = max(1, round(width * pixel_aspect))
+    return np.asarray(cv2.resize(codes, (wide, height), interpolation=cv2.INTER_AREA if wide < width else cv2.INTER_LINEAR), np.uint8)
+
+
 def jpeg(codes: NDArray[np.uint8], quality: int = 90) -> bytes:
     ok, data = cv2.imencode(".jpg", codes[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, quality])
     assert ok

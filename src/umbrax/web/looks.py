@@ -204,7 +204,7 @@ def look(path: ShotPath, body: LookOrder) -> Response:
 
 @api.get("/shots/<int:shot_id>/thumb")
 def thumb(path: ShotPath, query: ThumbQuery) -> Response:
-    """A whole small picture; a revision never changes, so browsers keep it."""
+    """A whole small picture, in the shape it has; a revision never changes, so browsers keep it."""
     tag = hashlib.sha256(request.full_path.encode()).hexdigest()[:32]
     if tag in request.if_none_match:
         return Response(status=304)
@@ -215,7 +215,8 @@ def thumb(path: ShotPath, query: ThumbQuery) -> Response:
         looked = compute(path.shot_id, shot, query, query.frame, window, query.scale, ticket)
         span = None if query.low is None or query.high is None else (query.low, query.high)
         codes = codes_of(path.shot_id, shot, query, query.frame, looked.picture, channel=query.channel, exposure=query.exposure, span=span)
-    response = Response(encoding.jpeg(codes, 88), mimetype="image/jpeg", headers=_headers(shot, looked, window, query.scale))
+    data = encoding.jpeg(encoding.in_shape(codes, shot.format.pixel_aspect), 88)
+    response = Response(data, mimetype="image/jpeg", headers=_headers(shot, looked, window, query.scale))
     if not looked.problems:  # a missing file may come; what was computed whole stays true
         response.set_etag(tag)
         response.cache_control.max_age = 86400
