@@ -162,7 +162,7 @@ def test_thumbnails_have_the_shape_that_pixels_have(bench: Bench) -> None:
         bench.edit(["format", "pixel_aspect"], aspect)
         shown = picture(bench.client.get(f"/api/shots/{bench.shot_id}/thumb?kind=picture&revision={bench.state()['revision']}&frame=1001"))
         assert shown.shape == (90, wide, 3)
-        assert np.abs(cv2.resize(shown, (160, 90)).astype(int) - plain).mean() < 6
+        assert np.abs(cv2.resize(shown.astype(np.uint8), (160, 90)).astype(int) - plain).mean() < 6
 
 
 def contents(bench: Bench) -> dict:  # type: ignore[type-arg]
