@@ -76,8 +76,8 @@ def test_a_preview_has_the_shape_of_its_pixels_and_keeps_nothing(tmp_path: Path)
 
 
 def test_what_cannot_be_shown_says_why(client: FlaskClient, settings: Settings) -> None:
-    folder = settings.roots[0] / "broken"
-    folder.mkdir()
+    folder = settings.uploads / "no pictures"
+    folder.mkdir(parents=True)
     (folder / "bad.exr").write_bytes(b"no picture at all")
     assert small(client, folder / "bad.exr").status_code == 400
     gone = small(client, folder / "gone.{frame:04d}.exr")
@@ -105,8 +105,8 @@ def test_taking_in_makes_a_shot_that_shows_every_source(client: FlaskClient, dem
 
 
 def test_a_shot_has_pixels_of_the_shape_that_its_main_source_says(client: FlaskClient, settings: Settings) -> None:
-    folder = settings.roots[0] / "squeezed"
-    folder.mkdir()
+    folder = settings.uploads / "squeezed"
+    folder.mkdir(parents=True)
     for name, aspect in (("render", 2.0), ("plain", 1.0)):
         header = {"pixelAspectRatio": aspect}
         OpenEXR.File(header, {"RGBA": np.ones((8, 8, 4), np.float16)}).write(str(folder / f"{name}.exr"))
