@@ -78,6 +78,10 @@ def test_a_movie_is_watched_and_fetched(page: Page, server: str, shot: int, data
     for key, frame in (("Home", "1001"), ("ArrowRight", "1002"), ("End", "1003"), ("ArrowRight", "1003"), ("ArrowLeft", "1002")):
         page.keyboard.press(key)
         expect(number).to_have_text(frame)
+    for _ in range(2):  # at the last frame it stays, and does not begin anew
+        page.keyboard.press("End")
+        page.wait_for_timeout(600)
+        expect(number).to_have_text("1003")
     page.keyboard.press("Home")
     expect(number).to_have_text("1001")
     for key in ("End", "ArrowLeft"):  # faster than frames are shown

@@ -23,16 +23,18 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
       if (!film.seeking) standing.current = at;
     };
     const shown = (_: number, { mediaTime }: VideoFrameCallbackMetadata) => {
-      show(Math.min(last, Math.round(mediaTime * fps)));
+      // once it stands, what is told of frames comes late, or not at all
+      if (!film.paused) show(Math.min(last, Math.round(mediaTime * fps)));
       asked = film.requestVideoFrameCallback(shown);
     };
-    // a frame that was there already is not shown anew
-    const found = () => show(Math.min(last, Math.floor(film.currentTime * fps)));
+    const stood = () => show(Math.min(last, Math.floor(film.currentTime * fps)));
     asked = film.requestVideoFrameCallback(shown);
-    film.addEventListener("seeked", found);
+    film.addEventListener("seeked", stood);
+    film.addEventListener("pause", stood);
     return () => {
       film.cancelVideoFrameCallback(asked);
-      film.removeEventListener("seeked", found);
+      film.removeEventListener("seeked", stood);
+      film.removeEventListener("pause", stood);
     };
   }, [film, fps, last]);
   const toggle = () => {
@@ -42,6 +44,8 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
   const stand = (at: number) => {
     if (!film) return;
     film.pause();
+    // what loops would begin anew when it is sent to its last frame once more
+    film.loop = false;
     // in the middle of a frame, where no rounding leads to its neighbour
     standing.current = Math.min(last, Math.max(0, at));
     film.currentTime = (standing.current + 0.5) / fps;
@@ -72,9 +76,11 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
           src={`/api/renders/${render.id}/watch?size=${render.movie?.bytes}`}
           aria-label={`${render.what} as a movie`}
           className="h-full w-full object-contain"
-          onPlay={() => setPlaying(true)}
+          onPlay={(event) => {
+            event.currentTarget.loop = true;
+            setPlaying(true);
+          }}
           onPause={() => setPlaying(false)}
-          loop
           autoPlay
           muted
         />
