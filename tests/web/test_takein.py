@@ -69,7 +69,7 @@ def test_a_preview_has_the_shape_of_its_pixels_and_keeps_nothing(tmp_path: Path)
     path = tmp_path / "wide.exr"
     OpenEXR.File({"pixelAspectRatio": 2.0}, {"RGBA": np.full((60, 40, 4), 0.5, np.float16)}).write(str(path))
     copies = FastCopies(tmp_path / "fast")
-    picture, shown, _ = preview(path, copies, Roots([tmp_path]))
+    picture, shown = preview(path, copies, Roots([tmp_path]))
     assert (picture.window.width, picture.window.height, shown.kind) == (80, 60, "beauty")
     assert np.allclose(picture.pixels, 0.5, atol=1e-3)
     assert not (tmp_path / "fast").exists()

@@ -40,9 +40,9 @@ class Unkept(FastCopies):
         return self._decoded[info.identity]
 
 
-def preview(place: Path, copies: FastCopies, roots: Roots) -> tuple[Picture, PassInfo, str]:
-    """The first frame of a file or pattern, no wider nor higher than `WIDEST`, in the shape it has; which pass of it that is, its picture
-    where it has one; and the file's identity."""
+def preview(place: Path, copies: FastCopies, roots: Roots) -> tuple[Picture, PassInfo]:
+    """The first frame of a file or pattern, no wider nor higher than `WIDEST`, in the shape it has; and which pass of it that is: its
+    picture where it has one."""
     frames = frames_at(place) if moves(place) else [1]
     if not frames:
         raise UmbraxError("missing-file", f"there is no picture {place.name!r}", where=Where(file=str(place)))
@@ -57,4 +57,4 @@ def preview(place: Path, copies: FastCopies, roots: Roots) -> tuple[Picture, Pas
     less = min(1.0, WIDEST / max(wide, high))
     size = max(1, round(wide * less)), max(1, round(high * less))
     small = cv2.resize(whole, size, interpolation=cv2.INTER_AREA).reshape(size[1], size[0], whole.shape[2])
-    return Picture(np.asarray(small, np.float32), Window(0, 0, *size)), shown, info.identity
+    return Picture(np.asarray(small, np.float32), Window(0, 0, *size)), shown

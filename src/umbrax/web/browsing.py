@@ -1,6 +1,5 @@
 """The media folders: what lies in them, and which folders they are."""
 
-import hashlib
 import os
 from pathlib import Path
 
@@ -9,7 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from umbrax.core.errors import UmbraxError
-from umbrax.core.plan.reader import PICTURE_KINDS
+from umbrax.core.plan.reader import is_light
 from umbrax.media.finding import Found, find_here, find_in, folders_of
 from umbrax.media.movies import is_movie
 from umbrax.media.previews import preview
@@ -115,10 +114,9 @@ def thumb(query: PreviewQuery) -> Response:
     """A small JPEG of the first frame of a file or pattern, before it is taken in."""
     shared, roots = state(), media_roots()
     with shared.gate.enter("", 0, "thumbnail"):
-        picture, shown, identity = preview(roots.check(Path(query.path)), shared.engine.copies, roots)
-    data = shown.kind not in (*PICTURE_KINDS, *SHOWN_AS_THEY_ARE, "other")
+        picture, shown = preview(roots.check(Path(query.path)), shared.engine.copies, roots)
+    data = not is_light(shown.kind, shown=True) and shown.kind not in SHOWN_AS_THEY_ARE
     response = Response(encoding.jpeg(encoding.as_eight_bits(picture, "colour", 0.0, data=data), 88), mimetype="image/jpeg")
-    response.set_etag(hashlib.sha256(identity.encode()).hexdigest()[:32])
     if query.key:  # another state of the file has another address
         response.cache_control.max_age = 86400
         response.cache_control.private = True

@@ -83,7 +83,7 @@ def _document(name: str, found: list[Found], folder: Path, known: dict[str, str]
     frames = [frame for one in rendered for frame in (one.frames[:1] + one.frames[-1:])] or main.frames or [1]
     rates = [rate_of(one.path) for one in found if is_movie(one.path)]
     layout: dict[str, object] = {"width": main.info.display.width, "height": main.info.display.height, "fps": rates[0] if rates else 24}
-    layout |= {"first": min(frames), "last": max(frames)} | ({} if main.info.pixel_aspect == 1 else {"pixel_aspect": main.info.pixel_aspect})
+    layout |= {"first": min(frames), "last": max(frames), "pixel_aspect": main.info.pixel_aspect}
     for one in new.values():
         if is_movie(one.found.path) and min(frames) != one.found.frames[0]:
             one.data["offset"] = min(frames) - one.found.frames[0]

@@ -31,6 +31,11 @@ class _Found:
     part: Picture | None = None
     made: dict[str, tuple[Hashable, Any]] = field(default_factory=dict)
 
+    def within(self, window: Window) -> Window:
+        """What of the plane's window holds anything."""
+        left, top, right, bottom = self.sides
+        return Window(window.x0 + left, window.y0 + top, window.x0 + right, window.y0 + bottom)
+
 
 _found: dict[int, _Found] = {}  # by the id of the plane's pixels
 _parts: dict[int, _Found] = {}  # by that of the pixels of a part that is kept
@@ -70,15 +75,14 @@ def _in(light: Pixels) -> _Found:
 
 def lit_window(light: Pixels, window: Window) -> Window:
     """The part of a window outside of which a plane `float32[h, w, c]` on it is 0 in every channel."""
-    left, top, right, bottom = _in(light).sides
-    return Window(window.x0 + left, window.y0 + top, window.x0 + right, window.y0 + bottom)
+    return _in(light).within(window)
 
 
 def lit_part(plane: Picture) -> Picture:
     """What of a plane is not 0 in every channel; of few pixels the same picture each time."""
     light = plane.pixels
-    window, found = lit_window(light, plane.window), _in(light)
-    part = found.part
+    found = _in(light)
+    window, part = found.within(plane.window), found.part
     if part is None or part.window != window:
         part = Picture(light, plane.window, plane.edge).crop(window)
         if found.part is None and not window.empty and window.area * FEW <= plane.window.area:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..picture import Window
 from . import blank, kernel, ready
 from .drawing import Drawing
-from .vectors import choose, lay_light
+from .vectors import lay_light
 
 Pixels = NDArray[np.float32]
 
@@ -28,16 +28,6 @@ def _tint(light: Any, colour: Any, out: Any) -> None:
         else:
             for x in range(width):
                 o[4 * x], o[4 * x + 1], o[4 * x + 2], o[4 * x + 3] = p[x] * red, p[x] * green, p[x] * blue, p[x] * colour[3]
-
-
-@kernel("void(f4[:,:,::1], f4[:,:,::1])")
-def _brightest(light: Any, out: Any) -> None:
-    width = light.shape[1]
-    for y in prange(np.int64(light.shape[0])):
-        p, o = light[y].reshape(3 * width), out[y].reshape(width)
-        for x in range(width):
-            two = choose(p[3 * x] > p[3 * x + 1], p[3 * x], p[3 * x + 1])
-            o[x] = choose(p[3 * x + 2] > two, p[3 * x + 2], two)
 
 
 @kernel("void(f4[:,:,::1], f4[:,:,::1], f4[::1], f4[:,:,::1], f4, f4, f4[:,:,::1])")
@@ -106,13 +96,6 @@ class Tinted(Drawing):
             self.light, part.y0 - self.at.y0, part.x0 - self.at.x0, self.colour, self.more, part.y0 - self.more_at.y0,
             part.x0 - self.more_at.x0, below, top, left, part.height, part.width, amount, out,
         )  # fmt: skip
-
-
-def brightest(light: Pixels) -> Pixels:
-    """The largest of the channels of light `[h, w, 3]`, `[h, w, 1]`."""
-    out = blank(*light.shape[:2], 1)
-    _brightest(ready(light), out)
-    return out
 
 
 def whitening(white: Pixels, light: Pixels, colour: Pixels, share: float, core: Pixels, gain: float) -> Pixels:

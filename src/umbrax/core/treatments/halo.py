@@ -18,7 +18,7 @@ from ..kernels import pyramid, ready
 from ..kernels.blur import reach as blurred_reach
 from ..kernels.lit import once_of
 from ..kernels.octaves import DARK, Pyramid, pyramid_once
-from ..kernels.tinting import Tinted, brightest, whitening
+from ..kernels.tinting import Tinted, whitening
 from ..picture import Picture, Window, nothing
 from ..plan.steps import Step
 from ..repair.light import largest
@@ -52,22 +52,22 @@ def apply(params: HaloParams, own: Picture, window: Window, scale: int, *, lit: 
     coloured = pyramid_once(own.pixels, own.window, len(weights), np.ones(3, np.float32)) if params.colour == "object" else bright
     colour = np.array((1, 1, 1) if isinstance(params.colour, str) else params.colour, np.float32)
 
-    def surround(octaves: list[float], part: Window) -> Pixels:
-        light = coloured.octaves(octaves, part).drawn(part)
+    def in_colour(light: Pixels, part: Window) -> Pixels:
         return light if lit is None else ready(light * _colour_around(lit, part, params.size / scale))
 
     near, more = window.intersect(own.window.grown(_core_reach(params, scale))), nothing(DARK, 3).pixels
     if params.core > 0 and not near.empty:
         finest, sigma = weights[: _finest(params, scale) + 1], params.size / CORE / scale
         white, core = bright.octaves(finest, near).drawn(near), softened(peak, near, sigma, sigma).pixels
-        tinted = white if coloured is bright and lit is None else surround(finest, near)
+        tinted = in_colour(white if coloured is bright else coloured.octaves(finest, near).drawn(near), near)
         more = whitening(white, tinted, colour, min(1.0, params.core / WHITE), core, params.core)
-    return light_from(Tinted(surround(weights, window), window, colour, more, near), window)
+    surround = in_colour(coloured.octaves(weights, window).drawn(window), window)
+    return light_from(Tinted(surround, window, colour, more, near), window)
 
 
 def _brightness(light: Picture, levels: int) -> tuple[Picture, Pyramid]:
     """The largest channel of light, and its pyramid."""
-    peak = Picture(brightest(light.pixels), light.window)
+    peak = Picture(largest(light.pixels)[..., None], light.window)
     return peak, Pyramid(peak.pixels, peak.window, levels, np.ones(1, np.float32))
 
 
