@@ -52,6 +52,20 @@ def test_what_lies_in_a_folder_is_seen_before_it_is_chosen(page: Page, server: s
         assert (picture_of(first.screenshot()).mean() > 200) == brightest
 
 
+def test_a_file_whose_pixels_are_cut_off_says_so_where_its_first_frame_would_be(
+    page: Page, server: str, files: list[Path], tmp_path: Path
+) -> None:
+    cut = tmp_path / "cut.1001.exr"
+    whole = files[0].read_bytes()
+    cut.write_bytes(whole[: len(whole) // 2])
+    page.goto(f"{server}/take-in")
+    page.get_by_text("Drop files or a folder").wait_for()
+    drop(page, [cut])
+    place = page.get_by_role("img", name="First frame of cut")
+    expect(place).to_have_attribute("title", re.compile("Cannot read .cut.1001.exr.: .*render it again"), timeout=60000)
+    expect(place).not_to_have_attribute("aria-busy", "true")
+
+
 def test_one_drop_leads_to_the_contact_sheet_and_its_findings(page: Page, server: str, files: list[Path]) -> None:
     dropped(page, server, files)
     expect(page.get_by_text("1 source · 3 frames")).to_be_visible()

@@ -109,6 +109,19 @@ def test_a_png_is_looked_at_as_it_was_written(bench: Bench, worker: object) -> N
         assert still.data == fetched(bench, f"/api/renders/{made['id']}/frames/1001")
 
 
+@pytest.mark.parametrize("format", ["png", "exr"])
+def test_a_still_has_the_shape_of_its_pixels(format: str, bench: Bench, worker: object) -> None:
+    stills = []
+    for aspect in (1.0, 2.0):
+        bench.edit(["format", "pixel_aspect"], aspect)
+        made = order(bench, revision=bench.state()["revision"], frames="1001", format=format)
+        assert wait_for(bench, made["id"], "done", "failed")["state"] == "done"
+        stills.append(cv2.imdecode(np.frombuffer(fetched(bench, f"/api/renders/{made['id']}/stills/1001"), np.uint8), cv2.IMREAD_COLOR))
+    (height, width), wide = stills[0].shape[:2], stills[1]
+    assert wide.shape[:2] == (height, 2 * width)
+    assert np.abs(wide.reshape(height, width, 2, 3).mean(axis=2) - stills[0]).mean() < 2, "the same picture, stretched"
+
+
 def test_a_movie_is_made_of_the_frames_watched_and_fetched(bench: Bench, worker: object, tmp_path: Path) -> None:
     made = order(bench, frames="1001-1003", movie="h264")
     stem = made["file_name"].split(".")[0]

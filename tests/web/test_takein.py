@@ -16,8 +16,10 @@ from flask.testing import FlaskClient
 from running import let_in, token_of
 from umbrax.core.checkup import Finding
 from umbrax.core.colour import srgb_from_linear
+from umbrax.core.errors import UmbraxError
 from umbrax.jobs.checking import run_checkup
 from umbrax.jobs.hands import Hands
+from umbrax.media import previews
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.previews import preview
 from umbrax.media.roots import Roots
@@ -73,6 +75,20 @@ def test_a_preview_has_the_shape_of_its_pixels_and_keeps_nothing(tmp_path: Path)
     assert (picture.window.width, picture.window.height, shown.kind) == (80, 60, "beauty")
     assert np.allclose(picture.pixels, 0.5, atol=1e-3)
     assert not (tmp_path / "fast").exists()
+
+
+def test_of_a_file_of_many_passes_only_what_is_shown_counts(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path, rng = tmp_path / "many.exr", np.random.default_rng(5)
+    beauty = rng.random((200, 30, 4)).astype(np.float16)
+    lights = {f"light{n}.{letter}": rng.random((200, 30)).astype(np.float32) for n in range(6) for letter in "RGB"}
+    OpenEXR.File({}, {"RGBA": beauty, **lights}).write(str(path))
+    copies, roots = FastCopies(tmp_path / "fast"), Roots([tmp_path])
+    monkeypatch.setattr(previews, "WHOLE_BYTES", beauty.nbytes)
+    picture, _ = preview(path, copies, roots)
+    assert np.array_equal(picture.pixels, beauty.astype(np.float32)), "no larger than a preview, it is as it was written"
+    monkeypatch.setattr(previews, "WHOLE_BYTES", beauty.nbytes - 1)
+    with pytest.raises(UmbraxError, match="too large to be shown"):
+        preview(path, copies, roots)
 
 
 def test_what_cannot_be_shown_says_why(client: FlaskClient, settings: Settings) -> None:

@@ -1,20 +1,38 @@
+import { ImageOff } from "lucide-react";
 import { useEffect, useState } from "react";
+import { sentence } from "./sentence";
 import { fetchThumb, knownThumb } from "./thumbs";
 
-type Props = { address: string; alt: string; className?: string };
+type Props = { address: string; alt: string; className?: string; large?: boolean };
 
-/** A small picture from the server; the last one stays until the new one is there. */
-export function Thumb({ address, alt, className = "" }: Props) {
+/** A small picture from the server; the last one stays until the new one is there. Why there is none is told, of a large one in it. */
+export function Thumb({ address, alt, className = "", large = false }: Props) {
   const [shown, setShown] = useState(() => knownThumb(address));
+  const [why, setWhy] = useState<string | null>(null);
   useEffect(() => {
+    const give = (url: string) => {
+      setShown(url);
+      setWhy(null);
+    };
     const known = knownThumb(address);
     if (known) {
-      setShown(known);
+      give(known);
       return;
     }
-    return fetchThumb(address, setShown);
+    return fetchThumb(address, give, setWhy);
   }, [address]);
   const named = alt ? { role: "img", "aria-label": alt } : { "aria-hidden": true };
+  if (why !== null)
+    return (
+      <span
+        className={`flex flex-col items-center justify-center gap-2 bg-stage text-quiet ${className}`}
+        title={sentence(why)}
+        {...named}
+      >
+        <ImageOff size={large ? 20 : 13} aria-hidden="true" />
+        {large && <span className="max-w-[60ch] text-center">{sentence(why)}</span>}
+      </span>
+    );
   if (!shown) return <span className={`block bg-stage ${className}`} aria-busy="true" {...named} />;
   return <img src={shown} alt={alt} draggable={false} className={className} />;
 }

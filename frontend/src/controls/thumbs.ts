@@ -1,10 +1,10 @@
-import { patiently } from "../api/client";
+import { patiently, refusedFrom } from "../api/client";
 
 /** Small pictures are fetched two at a time, so that looks never wait for a connection behind them. */
 const AT_ONCE = 2;
 const KEPT = 400;
 
-type Wish = { address: string; give: (url: string) => void; dropped: boolean };
+type Wish = { address: string; give: (url: string) => void; lack: (why: string) => void; dropped: boolean };
 
 const wishes: Wish[] = [];
 const known = new Map<string, string>();
@@ -14,9 +14,9 @@ export function knownThumb(address: string): string | undefined {
   return known.get(address);
 }
 
-/** Ask for a picture; the answer given back withdraws the wish. */
-export function fetchThumb(address: string, give: (url: string) => void): () => void {
-  const wish = { address, give, dropped: false };
+/** Ask for a picture, or why there is none; the answer given back withdraws the wish. */
+export function fetchThumb(address: string, give: Wish["give"], lack: Wish["lack"]): () => void {
+  const wish = { address, give, lack, dropped: false };
   wishes.push(wish);
   next();
   return () => {
@@ -45,7 +45,11 @@ function next(): void {
 async function load(wish: Wish): Promise<void> {
   try {
     const response = await patiently(wish.address);
-    if (!response.ok) return;
+    if (!response.ok) {
+      const why = refusedFrom(await response.json().catch(() => undefined)).message;
+      if (!wish.dropped) wish.lack(why);
+      return;
+    }
     const url = URL.createObjectURL(await response.blob());
     if (!response.headers.get("Cache-Control")?.includes("no-store")) keep(wish.address, url);
     if (!wish.dropped) wish.give(url);

@@ -99,7 +99,12 @@ export function BigLook({ looked, all, findings, showing, onLook }: Props) {
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1 bg-stage p-3">
-            <Thumb address={address} alt={`${looked.name}, frame ${frame}`} className="h-full w-full object-contain" />
+            <Thumb
+              address={address}
+              alt={`${looked.name}, frame ${frame}`}
+              className="h-full w-full object-contain"
+              large
+            />
           </div>
           {!isLight && !looked.isIds && (
             <SpanControl key={looked.source + looked.name} looked={looked} range={range} onRange={setRange} />

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -75,6 +76,18 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
 
                 for found, planes in _planes(source, path, passes, read):
                     yield found, row, planes
+
+
+def decode_pass(info: FileInfo, found: FilePass) -> NDArray[Any]:
+    """The planes of one pass of a file as `[channel, h, w]`, whatever else the file holds."""
+    if info.format == "movie" or found.orientation != 1:
+        return np.stack(next(planes for one, planes in decode(info) if one.name == found.name))
+    kind = np.result_type(*(DTYPES.get(kind, np.float32) for kind in found.types))
+    whole = np.empty((len(found.types), found.window.height, found.window.width), kind)
+    for _, row, planes in decode_strips(replace(info, passes=(found,))):
+        for plane, rows in zip(whole, planes, strict=True):
+            plane[row : row + len(rows)] = rows
+    return whole
 
 
 def _rows(source: Any, spec: Any, part: int, ends: tuple[int, int], kind: str, first: int, last: int) -> Any:

@@ -44,6 +44,12 @@ class FilePass:
     orientation: int = 1  # how the file's rows and columns lie, by TIFF 6.0 and EXIF 2.3: 1 is from the top left
 
     @property
+    def decoded_bytes(self) -> int:
+        """What its channels take in memory, each in its own type."""
+        sizes = {"u8": 1, "u16": 2, "half": 2}
+        return self.window.area * sum(sizes.get(kind, 4) for kind in self.types)
+
+    @property
     def has_alpha(self) -> bool:
         return len(self.channels) in (2, 4) and letter_of(self.channels[-1]) in ALPHA
 
@@ -74,8 +80,7 @@ class FileInfo:
     @property
     def decoded_bytes(self) -> int:
         """What all channels take in memory, each in its own type."""
-        sizes = {"u8": 1, "u16": 2, "half": 2}
-        return sum(found.window.area * sizes.get(kind, 4) for found in self.passes for kind in found.types)
+        return sum(found.decoded_bytes for found in self.passes)
 
     @cached_property
     def frame_info(self) -> FrameInfo:

@@ -10,7 +10,7 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Picture, Window
 from umbrax.core.plan.reader import PICTURE_KINDS, PassInfo
 
-from .decoding import WHOLE_BYTES, decode
+from .decoding import WHOLE_BYTES, decode_pass
 from .fastcopies import FastCopies, PassCopy
 from .file_info import FileInfo
 from .places import frames_at, moves
@@ -19,6 +19,21 @@ from .roots import Roots
 
 WIDEST = 240  # pixels
 ITSELF = "it"  # what the one source is called
+
+
+class _OneByOne(dict[str, PassCopy]):
+    """The passes of a file, each decoded as it is asked for: of a render of many passes one is looked at."""
+
+    def __init__(self, info: FileInfo):
+        super().__init__()
+        self._info = info
+
+    def __missing__(self, name: str) -> PassCopy:
+        found = next(one for one in self._info.passes if one.name == name)
+        if found.decoded_bytes > WHOLE_BYTES:
+            raise UmbraxError("too-large", "this picture is too large to be shown before it is taken in", where=Where(file=self._info.path))
+        self[name] = PassCopy.held(decode_pass(self._info, found), found.window)
+        return self[name]
 
 
 class Unkept(FastCopies):
@@ -33,11 +48,7 @@ class Unkept(FastCopies):
         return self._copies.info(path, frame)
 
     def open(self, info: FileInfo) -> dict[str, PassCopy]:
-        if info.identity not in self._decoded:
-            if info.decoded_bytes > WHOLE_BYTES:
-                raise UmbraxError("too-large", "this file is too large to be shown before it is taken in", where=Where(file=info.path))
-            self._decoded[info.identity] = {found.name: PassCopy.held(np.stack(planes), found.window) for found, planes in decode(info)}
-        return self._decoded[info.identity]
+        return self._decoded.setdefault(info.identity, _OneByOne(info))
 
 
 def preview(place: Path, copies: FastCopies, roots: Roots) -> tuple[Picture, PassInfo]:

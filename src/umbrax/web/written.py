@@ -14,6 +14,7 @@ from pydantic import BaseModel, Field
 from umbrax.core.errors import UmbraxError
 from umbrax.core.views import looking
 from umbrax.jobs.written import files_of, movie_of
+from umbrax.media.files import inspect
 from umbrax.media.finished import finished_light
 from umbrax.store import renders as store
 from umbrax.store.refusals import gone
@@ -54,14 +55,17 @@ def get_frame(path: FilePath, query: FileQuery) -> Response:
 
 @api.get("/renders/<int:render_id>/stills/<int(signed=True):frame>")
 def get_still(path: FilePath) -> Response:
-    """One finished frame to look at, read back from its file: PNG as it is, EXR through the view of its shot."""
+    """One finished frame to look at, read back from its file: PNG as it is, EXR through the view of its shot; in the shape it has where
+    its pixels are not square."""
     file = _finished(path)
-    if file.suffix == ".png":
+    aspect = inspect(file).pixel_aspect
+    if file.suffix == ".png" and aspect == 1:
         response = send_file(file, mimetype="image/png")
     else:
         row = store.get_render(state().database, path.render_id)
-        view = "srgb" if row.mattes else state().shot(row.shot_id, row.revision).colour.view
-        response = Response(encoding.jpeg(looking(finished_light(file), view=view), 92), mimetype="image/jpeg")
+        view = "srgb" if row.mattes or file.suffix == ".png" else state().shot(row.shot_id, row.revision).colour.view
+        codes = encoding.in_shape(looking(finished_light(file), view=view), aspect)
+        response = Response(encoding.jpeg(codes, 92), mimetype="image/jpeg")
     response.cache_control.max_age = 0
     response.cache_control.private = True
     return response
