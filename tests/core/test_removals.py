@@ -80,3 +80,13 @@ def test_a_card_goes_with_the_mattes_that_look_at_its_picture() -> None:
     )
     assert card_removal(shot, "sky").with_it == ()
     assert card_removal(shot, "sky").edits == (edits.RemoveItem(op="remove", path=("build", "sky")),)
+
+
+def test_cards_that_go_together_name_only_what_goes_besides() -> None:
+    late = {"id": "late", "treat": True, "treatments": [{"id": "t9", "kind": "grade", "exposure": 1.0, "through": "shape"}]}
+    shot = shot_of([PLATE, card(STATION), late], mattes={"shape": {"kind": "alpha", "card": "station"}})
+    removal = card_removal(shot, "late", "station", "late")
+    assert removal.with_it == ("matte shape",), "its grade goes with the card that has it"
+    left = edits.apply(shot, removal.edits)
+    assert [one.id for one in left.build] == ["sky"]
+    assert "shape" not in left.mattes

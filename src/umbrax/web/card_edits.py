@@ -20,15 +20,15 @@ from .state import state
 api = APIBlueprint("card_edits", __name__, url_prefix="/api", abp_tags=[Tag(name="cards")])
 
 
-@api.get("/shots/<int:shot_id>/cards/removal", responses={200: RemovalData})
-def removal(path: ShotPath, query: CardOfShot) -> Response:
-    """The edits that delete a card with what looks at its picture, and what that is."""
-    return answered(removal_data(card_removal(state().shot(path.shot_id, query.revision), query.card)))
-
-
-class GatherQuery(BaseModel):
+class CardsOfShot(BaseModel):
     revision: int
     cards: list[str] = Field(min_length=1, max_length=200)
+
+
+@api.get("/shots/<int:shot_id>/cards/removal", responses={200: RemovalData})
+def removal(path: ShotPath, query: CardsOfShot) -> Response:
+    """The edits that delete cards with what looks at their pictures, and what that is."""
+    return answered(removal_data(card_removal(state().shot(path.shot_id, query.revision), *query.cards)))
 
 
 class BundleOrder(BaseModel):
@@ -39,7 +39,7 @@ class BundleOrder(BaseModel):
 
 
 @api.get("/shots/<int:shot_id>/cards/gathering", responses={200: BundleOrder})
-def gathering_edits(path: ShotPath, query: GatherQuery) -> Response:
+def gathering_edits(path: ShotPath, query: CardsOfShot) -> Response:
     """The edits that make one bundle of some cards."""
     card, edits = gathering(state().shot(path.shot_id, query.revision), query.cards)
     return answered(BundleOrder(edits=[edit.model_dump(mode="json") for edit in edits], card=card))

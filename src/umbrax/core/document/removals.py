@@ -28,11 +28,11 @@ def matte_removal(shot: Shot, matte_id: str) -> Removal:
     return Removal(tuple(edits), (*_named(shot, gone[1:]), *with_it))
 
 
-def card_removal(shot: Shot, card_id: str) -> Removal:
-    """Delete a card, the mattes that look at its picture, and all that uses these."""
-    card = shot.card(card_id)
-    found = _with_cards(shot, [card], [name for name in shot.mattes if _looks_at(shot, name, [card])])
-    return Removal(found.edits, found.with_it[1:])
+def card_removal(shot: Shot, *card_ids: str) -> Removal:
+    """Delete cards, the mattes that look at their pictures, and all that uses these."""
+    cards = [shot.card(card_id) for card_id in dict.fromkeys(card_ids)]
+    found = _with_cards(shot, cards, [name for name in shot.mattes if _looks_at(shot, name, cards)])
+    return Removal(found.edits, found.with_it[len(cards) :])
 
 
 def source_removal(shot: Shot, source: str) -> Removal:
