@@ -306,9 +306,16 @@ def test_two_tabs_follow_each_other_and_ask_before_undoing(page: Page, browser: 
     other.get_by_text("revision 2").wait_for()
     page.get_by_text("revision 2").wait_for(timeout=8000)
     page.keyboard.press("Control+z")
-    page.get_by_text("another tab did this", exact=False).wait_for()
+    asked = page.get_by_text("another tab did this", exact=False)
+    asked.wait_for()
+    other.get_by_role("button", name="Switch the card on").click()
+    other.get_by_text("revision 3").wait_for()
+    page.get_by_text("revision 3").wait_for(timeout=8000)
+    expect(asked).to_have_count(0)  # it would undo something else by now
+    page.keyboard.press("Control+z")
+    asked.wait_for()
     page.get_by_role("button", name="Undo it").click()
-    page.get_by_text("revision 1").wait_for()
+    page.get_by_text("revision 2").wait_for()
     other.close()
 
 

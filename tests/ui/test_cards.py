@@ -186,16 +186,47 @@ def test_a_card_is_placed_by_numbers_wrapped_and_touched_where_it_stands(page: P
     expect(page.get_by_role("menuitem", name="Light wrap")).to_have_count(0)
 
 
-def test_a_card_is_deleted_with_the_matte_that_looks_at_it_and_says_so(page: Page, server: str, shot: int, database: Database) -> None:
+def shape_of_station(page: Page, server: str, shot: int) -> None:
     matte = {"id": "shape", "kind": "alpha", "card": "station"}
     body = {"base": 1, "edits": [{"op": "insert", "path": ["mattes"], "item": matte}], "command": "shape", "gesture": "shape"}
     assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
+
+
+def test_a_card_is_deleted_with_the_matte_that_looks_at_it_and_says_so(page: Page, server: str, shot: int, database: Database) -> None:
+    shape_of_station(page, server, shot)
     open_bench(page, server, shot)
     page.get_by_role("button", name="Card station").click()
     page.get_by_role("button", name="Delete the card").click()
-    expect(page.get_by_text("Deleted card station, and with it matte shape")).to_be_visible()
+    notice = page.get_by_text("Deleted card station, and with it matte shape")
+    notice.hover()  # what is read does not go away
     saved(page, 3)
     assert "shape" not in get_revision(database, shot, 3).shot.mattes
     page.get_by_role("button", name="Undo", exact=True).click()
     expect(page.get_by_role("button", name="Card station")).to_be_visible()
     saved(page, 2)
+    expect(notice).to_have_count(0)
+
+
+def test_marked_cards_are_deleted_in_one_step_and_the_way_back_goes_when_it_would_lead_elsewhere(
+    page: Page, server: str, shot: int, database: Database
+) -> None:
+    shape_of_station(page, server, shot)
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card shadow").click()
+    page.get_by_role("button", name="Card station").click(modifiers=["Control"])
+    page.get_by_role("button", name="Delete them").click()
+    saved(page, 3)
+    left = get_revision(database, shot, 3).shot
+    assert ([one.id for one in left.build], "shape" in left.mattes) == (["sky", "finish"], False)
+    notice = page.get_by_text("Deleted 2 cards, and with them matte shape")
+    notice.hover()
+    page.get_by_role("button", name="Card finish").click()
+    page.get_by_role("button", name="Duplicate the card").click()
+    saved(page, 4)
+    expect(notice).to_have_count(0)
+    page.keyboard.press("Control+z")
+    saved(page, 3)
+    page.keyboard.press("Control+z")
+    saved(page, 2)
+    expect(page.get_by_role("button", name="Card shadow")).to_be_visible()
+    expect(page.get_by_role("button", name="Card station")).to_be_visible()

@@ -4,6 +4,7 @@ import { report, told } from "../controls/notices";
 import { freshName } from "./freshName";
 import { type Edit, useSession } from "./session";
 import { buildOf, buildPath, bundleOf, cardsOf, insideOf, pathOf, shownName, treatmentIds } from "./shotParts";
+import { toldStep } from "./toldStep";
 
 /** What is done to cards by buttons and by keys alike. */
 
@@ -65,24 +66,23 @@ export function switchOver(): void {
   );
 }
 
-/** Deletes cards one after the other; what looks at their pictures goes with them, and is named beside the way back. */
+/** Deletes cards in one step; what looks at their pictures goes with them, and is named beside the way back. */
 export async function remove(cards = meant()): Promise<void> {
-  for (const card of cards) await removeOne(card);
-  useSession.getState().set({ marked: [] });
-}
-
-async function removeOne(card: Card): Promise<void> {
-  const { saved, edit, travel } = useSession.getState();
-  if (!saved) return;
-  const name = shownName(card);
+  const { saved, edit, set } = useSession.getState();
+  if (!saved || !cards.length) return;
   try {
     const found = await answer(
       api.GET("/api/shots/{shot_id}/cards/removal", {
-        params: { path: { shot_id: saved.id }, query: { revision: saved.revision, card: card.id } },
+        params: {
+          path: { shot_id: saved.id },
+          query: { revision: saved.revision, cards: cards.map((card) => card.id) },
+        },
       }),
     );
-    if (!(await edit(found.edits as Edit[], `delete card ${name}`)) || !found.with_it.length) return;
-    told(`Deleted card ${name}, and with it ${found.with_it.join(", ")}`, () => travel("undo"));
+    if (!(await edit(found.edits as Edit[], `delete ${named(cards)}`))) return;
+    set({ marked: [] });
+    const them = cards.length === 1 ? "it" : "them";
+    if (found.with_it.length) toldStep(`Deleted ${named(cards)}, and with ${them} ${found.with_it.join(", ")}`);
   } catch (error) {
     report(error);
   }
@@ -154,7 +154,7 @@ export function copy(): void {
 
 /** Puts the copied cards in front of the open one, with the sources and mattes that they need. */
 export async function paste(): Promise<void> {
-  const { saved, inside, openCard, edit, travel, set } = useSession.getState();
+  const { saved, inside, openCard, edit, set } = useSession.getState();
   const text = localStorage.getItem(COPIED);
   if (!saved || !text) return;
   const copied = JSON.parse(text) as Copied;
@@ -178,7 +178,7 @@ export async function paste(): Promise<void> {
     const count = made.cards.length;
     if (!(await edit(made.edits as Edit[], `paste ${count === 1 ? made.cards[0] : `${count} cards`}`))) return;
     set({ openCard: made.cards.at(-1) ?? null, marked: count > 1 ? made.cards : [], openMatte: null });
-    if (made.left_out.length) told(`Pasted without ${made.left_out.join(", ")}`, () => travel("undo"));
+    if (made.left_out.length) toldStep(`Pasted without ${made.left_out.join(", ")}`);
   } catch (error) {
     report(error);
   }

@@ -4,6 +4,7 @@ import { useShallow } from "zustand/react/shallow";
 import { answer, api, Refused, type Schemas, type ShotState } from "../api/client";
 import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
+import { onceChanged } from "./onceChanged";
 import {
   type Against,
   type Channel,
@@ -156,7 +157,7 @@ function looksOnly(shot: ShotState): boolean {
 }
 
 /** What can be set in the page but belongs to nobody else: kept apart from what the server says. */
-export const useSession = create<Session>((set, get) => {
+export const useSession = create<Session>((set, get, store) => {
   /** The parts that follow from what is saved, pending and tried. */
   const shown = (saved: ShotState | null, pending: Pending[], previewed: Edit[]) => {
     const edits = pending.flatMap((one) => one.edits);
@@ -277,10 +278,10 @@ export const useSession = create<Session>((set, get) => {
           accept(await answer(api.POST(address, { params: { path: { shot_id: shotId } }, body: { tab, force } })));
         } catch (error) {
           if (error instanceof Refused && error.code === "other-tab") {
-            toast.warning(error.message, {
-              ...STAYS,
-              action: { label: "Undo it", onClick: () => get().travel(way, true) },
-            });
+            await get().load(shotId); // what is asked about is what is seen
+            const action = { label: "Undo it", onClick: () => get().travel(way, true) };
+            const notice = toast.warning(error.message, { id: error.message, ...STAYS, action });
+            onceChanged(store, () => toast.dismiss(notice));
           } else if (!(error instanceof Refused && error.code === "nothing")) report(error);
         }
       }),

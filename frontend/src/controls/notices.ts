@@ -10,7 +10,9 @@ export function report(error: unknown): void {
   toast.error(message, { id: message, ...STAYS });
 }
 
-/** Says what was done, with the way back. */
-export function told(message: string, undo?: () => void): void {
-  toast(message, undo && { action: { label: "Undo", onClick: undo }, duration: 10000 });
+/** Says what was done, with the way back; how the notice is put away. */
+export function told(message: string, undo?: () => void): () => void {
+  const way = undo && { action: { label: "Undo", onClick: undo }, duration: 20000, closeButton: true };
+  const notice = toast(message, way);
+  return () => toast.dismiss(notice);
 }

@@ -4,9 +4,9 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
 import { fileOf } from "../api/files";
 import { type Edit, nameOfMatte, useSessionParts } from "../bench/session";
+import { toldStep } from "../bench/toldStep";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
-import { told } from "../controls/notices";
 import { SEVERITY } from "../passes/useCheckup";
 
 type Props = { source: string; found: { path: string; name: string }; onClose: () => void };
@@ -16,7 +16,7 @@ const keyOf = (one: Renamed) => `${one.matte} ${one.old}`;
 
 /** What would change if another file took the place of a source; mattes can follow objects that only got another name. */
 export function Comparison({ source, found, onClose }: Props) {
-  const { shot, edit, travel } = useSessionParts("shot", "edit", "travel");
+  const { shot, edit } = useSessionParts("shot", "edit");
   const [left, setLeft] = useState<string[]>([]);
   const [naming, setNaming] = useState<string[]>([]);
   const query = useQuery({
@@ -42,7 +42,7 @@ export function Comparison({ source, found, onClose }: Props) {
     const edits = [...compared.edits, ...follow.flatMap((one) => one.edits), ...named.flatMap((one) => one.naming)];
     if (!(await edit(edits as Edit[], `replace ${source} by ${found.name}`))) return;
     onClose();
-    told(`Replaced ${source} by ${fileOf(found.path)}`, () => travel("undo"));
+    toldStep(`Replaced ${source} by ${fileOf(found.path)}`);
   };
   return (
     <DialogFrame shape="middle" onClose={onClose}>

@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { answer, api } from "../api/client";
 import { type Edit, useSessionParts } from "../bench/session";
+import { toldStep } from "../bench/toldStep";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
-import { told } from "../controls/notices";
 
 /** Takes a source out of the shot with what uses it, after saying what that is. */
 export function RemoveSource({ source, onClose }: { source: string; onClose: () => void }) {
-  const { shot, edit, travel } = useSessionParts("shot", "edit", "travel");
+  const { shot, edit } = useSessionParts("shot", "edit");
   const query = useQuery({
     queryKey: ["source removal", shot?.id, shot?.revision, source],
     queryFn: () =>
@@ -23,8 +23,7 @@ export function RemoveSource({ source, onClose }: { source: string; onClose: () 
   const remove = async () => {
     if (!found) return;
     onClose();
-    if (await edit(found.edits as Edit[], `remove source ${source}`))
-      told(`Removed ${source} from the shot`, () => travel("undo"));
+    if (await edit(found.edits as Edit[], `remove source ${source}`)) toldStep(`Removed ${source} from the shot`);
   };
   return (
     <DialogFrame shape="middle" onClose={onClose}>

@@ -1,11 +1,12 @@
 import { answer, api } from "../api/client";
 import { tab, useSession } from "../bench/session";
 import { cardsOf, documentOf } from "../bench/shotParts";
-import { report, told } from "../controls/notices";
+import { toldStep } from "../bench/toldStep";
+import { report } from "../controls/notices";
 
 /** Makes pictures sources of the open shot, each with its cards, and says so with the way back. Whether it was done. */
 export async function addSources(paths: string[], apart: string[] = []): Promise<boolean> {
-  const { saved, shotId, accept, travel, set } = useSession.getState();
+  const { saved, shotId, accept, set } = useSession.getState();
   if (!saved) return false;
   const before = new Set([...Object.keys(documentOf(saved).sources ?? {}), ...cardsOf(saved).map((card) => card.id)]);
   try {
@@ -21,7 +22,7 @@ export async function addSources(paths: string[], apart: string[] = []): Promise
     const back = cards.filter((card) => card.picture?.kind === "plate");
     if (cards[0]) set({ openCard: cards[0].id, openMatte: null });
     const where = back.length === cards.length && back.length ? "behind everything" : "in the build";
-    told(`Added ${names.join(", ")}, ${where}`, () => travel("undo"));
+    toldStep(`Added ${names.join(", ")}, ${where}`);
     return true;
   } catch (error) {
     report(error);

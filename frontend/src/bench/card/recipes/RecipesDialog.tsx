@@ -6,9 +6,10 @@ import { answer, api, type Schemas } from "../../../api/client";
 import type { Card } from "../../../api/document";
 import { Button, IconButton } from "../../../controls/Button";
 import { DialogFrame } from "../../../controls/DialogFrame";
-import { report, told } from "../../../controls/notices";
+import { report } from "../../../controls/notices";
 import { type Edit, useSession } from "../../session";
 import { documentOf, shownName } from "../../shotParts";
+import { toldStep } from "../../toldStep";
 
 type Recipe = Schemas["RecipeData"];
 type Missing = Schemas["MissingData"];
@@ -29,7 +30,7 @@ export function RecipesDialog({ card, onClose }: { card: Card; onClose: () => vo
   const recipes = query.data?.recipes ?? [];
 
   const lay = async (recipe: Recipe, chosen: Wanting["chosen"] = {}) => {
-    const { saved, frame, edit, travel } = useSession.getState();
+    const { saved, frame, edit } = useSession.getState();
     if (!saved) return;
     try {
       const found = await answer(
@@ -45,7 +46,7 @@ export function RecipesDialog({ card, onClose }: { card: Card; onClose: () => vo
       onClose();
       if (!(await edit(found.edits as Edit[], `lay ${recipe.name} on ${shownName(card)}`))) return;
       const without = found.left_out.length ? `, without ${found.left_out.join(", ")}: a treat card has none` : "";
-      told(`Laid ${recipe.name} on ${shownName(card)}${without}`, () => travel("undo"));
+      toldStep(`Laid ${recipe.name} on ${shownName(card)}${without}`);
     } catch (error) {
       report(error);
     }
