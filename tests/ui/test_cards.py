@@ -230,3 +230,30 @@ def test_marked_cards_are_deleted_in_one_step_and_the_way_back_goes_when_it_woul
     saved(page, 2)
     expect(page.get_by_role("button", name="Card shadow")).to_be_visible()
     expect(page.get_by_role("button", name="Card station")).to_be_visible()
+
+
+def test_the_delete_key_takes_what_is_focused_and_goes_on_from_the_next(page: Page, server: str, shot: int, database: Database) -> None:
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    page.get_by_role("button", name="Card shadow").focus()  # where the open one is another
+    page.keyboard.press("Delete")
+    saved(page, 2)
+    assert [one.id for one in get_revision(database, shot, 2).shot.build] == ["sky", "station", "finish"]
+    station = page.get_by_role("button", name="Card station")
+    expect(station).to_have_attribute("aria-pressed", "true")
+    expect(station).to_be_focused()
+    page.locator("[data-treatment] button[aria-expanded]").first.focus()
+    page.keyboard.press("Delete")
+    saved(page, 3)
+    assert card(database, shot, 3, "station").treatments == ()
+    station.focus()
+    page.keyboard.press("Delete")
+    saved(page, 4)
+    expect(page.get_by_role("button", name="Card finish")).to_be_focused()
+    field = page.get_by_role("textbox", name="Viewer exposure")
+    field.focus()
+    page.keyboard.press("Delete")
+    page.get_by_role("button", name="picture so far").focus()
+    page.keyboard.press("Delete")
+    assert [one.id for one in get_revision(database, shot, 4).shot.build] == ["sky", "finish"]
+    assert revision(page) == 4, "elsewhere it deletes no card"

@@ -68,19 +68,23 @@ export function switchOver(): void {
 
 /** Deletes cards in one step; what looks at their pictures goes with them, and is named beside the way back. */
 export async function remove(cards = meant()): Promise<void> {
-  const { saved, edit, set } = useSession.getState();
+  const { saved, shot, inside, openCard, edit, set } = useSession.getState();
   if (!saved || !cards.length) return;
+  const ids = cards.map((card) => card.id);
+  const here = buildOf(shot, inside).map((card) => card.id);
+  const last = here.findLastIndex((id) => ids.includes(id));
+  const next = here.find((_, at) => at > last) ?? here.findLast((id) => !ids.includes(id)) ?? inside;
   try {
     const found = await answer(
       api.GET("/api/shots/{shot_id}/cards/removal", {
         params: {
           path: { shot_id: saved.id },
-          query: { revision: saved.revision, cards: cards.map((card) => card.id) },
+          query: { revision: saved.revision, cards: ids },
         },
       }),
     );
     if (!(await edit(found.edits as Edit[], `delete ${named(cards)}`))) return;
-    set({ marked: [] });
+    set({ marked: [], openCard: ids.includes(openCard ?? "") ? next : openCard });
     const them = cards.length === 1 ? "it" : "them";
     if (found.with_it.length) toldStep(`Deleted ${named(cards)}, and with ${them} ${found.with_it.join(", ")}`);
   } catch (error) {

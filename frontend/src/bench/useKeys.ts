@@ -1,5 +1,5 @@
 import { type Options, useHotkeys } from "react-hotkeys-hook";
-import { copy, duplicate, gather, isolate, paste } from "./cardEdits";
+import { copy, duplicate, gather, isolate, meant, paste, remove } from "./cardEdits";
 import { toggleComments } from "./comments/CommentsButton";
 import { toggleHistory } from "./history/HistoryButton";
 import { useSession } from "./session";
@@ -41,6 +41,17 @@ function move(by: number): void {
     [{ op: "move", path: [...buildPath(shot, inside), String(openCard)], before }],
     `move card ${cardName(shot, openCard)}`,
   );
+}
+
+/** Deletes the card of the build line that is focused, with those that are chosen beside it; the keyboard goes on from the next one. */
+async function removeAt({ target, repeat }: KeyboardEvent): Promise<void> {
+  const sheet = target instanceof Element ? target.closest<HTMLElement>("[data-card]") : null;
+  if (!sheet || repeat) return;
+  const { shot, inside } = now();
+  const focused = buildOf(shot, inside).filter((card) => card.id === sheet.dataset.card);
+  const cards = meant();
+  await remove(cards.some((card) => card.id === sheet.dataset.card) ? cards : focused);
+  document.querySelector<HTMLElement>(`[data-card="${CSS.escape(now().openCard ?? "")}"] button`)?.focus();
 }
 
 /** Whether a key belongs to what is focused: text to fields, arrows to what they walk, a blank to what it ticks. */
@@ -85,6 +96,7 @@ export function useKeys(showSheet: () => void): void {
   useHotkeys("mod+d", () => duplicate(), KEEP);
   useHotkeys("mod+c", () => !getSelection()?.toString() && copy(), THROUGH);
   useHotkeys("mod+v", () => paste(), THROUGH);
+  useHotkeys("delete", (event) => removeAt(event), THROUGH);
   useHotkeys("mod+z", () => now().travel("undo"), KEEP);
   useHotkeys("mod+shift+z", () => now().travel("redo"), KEEP);
   useHotkeys(

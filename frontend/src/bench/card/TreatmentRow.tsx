@@ -48,6 +48,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
   const on = treatment.enabled !== false;
   const path = [...pathOf(shot, card.id), "treatments", treatment.id];
   const name = treatment.name ?? treatment.kind;
+  const remove = () => edit([{ op: "remove", path }], `remove ${name}`);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: treatment.id });
   return (
     <div
@@ -71,6 +72,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
           aria-expanded={open}
           onClick={() => set({ openTreatment: open ? null : treatment.id, before: false })}
           onKeyDown={(event) => {
+            if (event.key === "Delete") remove();
             const by = event.altKey ? STEPS[event.key] : undefined;
             if (!by) return;
             event.preventDefault();
@@ -116,11 +118,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
           <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">
             <span className="flex-1" />
-            <IconButton
-              label={`Remove ${name}`}
-              look="ghost"
-              onClick={() => edit([{ op: "remove", path }], `remove ${name}`)}
-            >
+            <IconButton label={`Remove ${name}`} look="ghost" onClick={remove}>
               <Trash2 size={13} />
             </IconButton>
           </div>
