@@ -20,7 +20,7 @@ from foreign import write
 
 from umbrax.core.document.sources import Source
 from umbrax.core.document.text import read_data
-from umbrax.core.errors import UmbraxError
+from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.resample import reduce_area
 from umbrax.core.picture import Window
 from umbrax.media.decoding import decode
@@ -155,6 +155,34 @@ def test_strips_hold_little_memory_and_refuse_cut_off_files(tmp_path: Path, monk
     with pytest.raises(UmbraxError, match=r"cannot read 'x.exr'"):
         copies.open(copies.info(path))
     assert len(list((tmp_path / "fast").iterdir())) == 2, "the copy of before and its note, and nothing half-written"
+
+
+def test_a_file_that_cannot_be_read_is_not_tried_for_each_pass_but_again_once_it_changed_or_after_a_while(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    tried = []
+
+    def counted(info: FileInfo) -> Iterator[Any]:
+        tried.append(info.path)
+        yield from decode(info)
+
+    monkeypatch.setattr("umbrax.media.fastcopies.decode", counted)
+    path, copies = file_with(tmp_path, 1.0), FastCopies(tmp_path / "fast")
+    whole = path.read_bytes()
+    path.write_bytes(whole[: len(whole) // 2])
+    info = copies.info(path)
+    for card in ("sky", "station"):
+        with pytest.raises(UmbraxError, match=r"cannot read 'f1.0.exr'") as refused:
+            copies.open(info)
+        assert refused.value.at(Where(card=card)).where == Where(card=card, file=str(path)), "each is told where it was wanted"
+    assert len(tried) == 1
+    monkeypatch.setattr("umbrax.media.failures.SECONDS", -1.0)
+    with pytest.raises(UmbraxError, match=r"cannot read 'f1.0.exr'"):
+        copies.open(info)
+    monkeypatch.undo()
+    path.write_bytes(whole)
+    assert planes_on(copies.open(copies.info(path))["rgba"], Window(30, 10, 31, 11))[0, 0, 0] == 1
+    assert len(tried) == 2
 
 
 def test_damaged_and_removed_copies_are_made_again(tmp_path: Path) -> None:

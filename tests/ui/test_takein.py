@@ -64,6 +64,11 @@ def test_a_file_whose_pixels_are_cut_off_says_so_where_its_first_frame_would_be(
     place = page.get_by_role("img", name="First frame of cut")
     expect(place).to_have_attribute("title", re.compile("Cannot read .cut.1001.exr.: .*render it again"), timeout=60000)
     expect(place).not_to_have_attribute("aria-busy", "true")
+    page.get_by_label("Show", exact=True).fill("Dropped")
+    page.get_by_label("Shot", exact=True).fill(f"cut {uuid4().hex[:6]}")
+    page.get_by_role("button", name="Take in", exact=True).click()
+    page.get_by_role("button", name="Look at rgba").click()
+    expect(page.get_by_role("dialog")).to_contain_text("check the file or render it again", timeout=60000)
 
 
 def test_one_drop_leads_to_the_contact_sheet_and_its_findings(page: Page, server: str, files: list[Path]) -> None:

@@ -4,6 +4,8 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+import cv2
+import numpy as np
 from flask.testing import FlaskClient
 
 from umbrax.web.state import State
@@ -19,6 +21,12 @@ def patiently(ask: Callable[[], Any]) -> Any:
             return answer
         time.sleep(float(answer.headers["Retry-After"]))
     return ask()
+
+
+def picture(answer: Any) -> np.ndarray:
+    """The picture of an answer, as `int[h, w, 3]`."""
+    assert answer.status_code == 200, answer.data
+    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
 
 
 class Bench:

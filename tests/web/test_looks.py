@@ -9,7 +9,7 @@ import numba
 import numpy as np
 import OpenEXR
 import pytest
-from bench_client import Bench, patiently
+from bench_client import Bench, patiently, picture
 from flask.testing import FlaskClient
 
 from running import command, let_in, token_of
@@ -30,11 +30,6 @@ LAMP = (985, 147)
 
 def shot_of(bench: Bench) -> Shot:
     return get_revision(bench.shared.database, bench.shot_id, bench.state()["revision"]).shot
-
-
-def picture(answer) -> np.ndarray:  # type: ignore[no-untyped-def]
-    assert answer.status_code == 200, answer.data
-    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(int)
 
 
 def test_an_exact_look_is_the_engines_picture_through_the_view(bench: Bench) -> None:
@@ -163,57 +158,6 @@ def test_thumbnails_have_the_shape_that_pixels_have(bench: Bench) -> None:
         shown = picture(bench.client.get(f"/api/shots/{bench.shot_id}/thumb?kind=picture&revision={bench.state()['revision']}&frame=1001"))
         assert shown.shape == (90, wide, 3)
         assert np.abs(cv2.resize(shown.astype(np.uint8), (160, 90)).astype(int) - plain).mean() < 6
-
-
-def contents(bench: Bench) -> dict:  # type: ignore[type-arg]
-    return bench.client.get(f"/api/shots/{bench.shot_id}/contents?revision={bench.state()['revision']}&frame=1001").get_json()
-
-
-def sheet(bench: Bench, part: str, **headers: str):  # type: ignore[no-untyped-def]
-    now = contents(bench)
-    query = f"revision={now['revision']}&frame=1001&part={part}&key={now['sheets'][part]}"
-    return bench.client.get(f"/api/shots/{bench.shot_id}/sheet?{query}", headers=headers)
-
-
-def test_a_contact_sheet_shows_every_pass_where_the_contents_say(bench: Bench) -> None:
-    looks = []
-    for source in contents(bench)["sources"]:
-        looks += [{"kind": "pass", "source": source["name"], "name": p["name"]} for p in source["passes"]]
-        looks += [{"kind": "ids", "source": source["name"], "name": p["name"]} for p in source["ids"]]
-    answer = sheet(bench, "passes")
-    whole = picture(answer)
-    assert whole.shape == (90 * int(answer.headers["X-Rows"]), 160 * int(answer.headers["X-Columns"]), 3)
-    assert len(looks) > 12
-    for number in (0, 3, len(looks) - 1):
-        y, x = divmod(number, int(answer.headers["X-Columns"]))
-        tile = whole[y * 90 : y * 90 + 90, x * 160 : x * 160 + 160]
-        assert np.abs(tile - picture(bench.look(scale=8, **looks[number]))).mean() < 3, looks[number]
-    assert sheet(bench, "passes", **{"If-None-Match": answer.headers["ETag"]}).status_code == 304
-
-
-def test_a_tile_comes_close_to_a_small_matte_and_shows_a_large_one_whole(bench: Bench) -> None:
-    bench.edit(["mattes", "dome"], {"kind": "alpha", "source": "station"})
-    names = [one["id"] for one in contents(bench)["mattes"]]
-    whole = picture(sheet(bench, "mattes"))
-    tiles = {name: whole[:, 160 * number : 160 * number + 160] for number, name in enumerate(names)}
-    assert np.abs(tiles["dome"] - picture(bench.look(scale=8, kind="matte", name="dome"))).mean() < 3
-    far = picture(bench.look(scale=8, kind="matte", name="mast lamps"))
-    near = tiles["mast lamps"]
-    assert near.mean() > 10 * far.mean(), "four times closer is sixteen times the area"
-    full = picture(bench.look(scale=2, kind="matte", name="mast lamps"))
-    fit = cv2.matchTemplate(full.astype(np.uint8), near.astype(np.uint8), cv2.TM_SQDIFF)
-    _, _, (x, y), _ = cv2.minMaxLoc(fit)
-    assert np.abs(full[y : y + 90, x : x + 160] - near).mean() < 2, "it is a part of the picture at half size"
-
-
-def test_contact_sheets_change_only_with_what_they_show(bench: Bench) -> None:
-    before = contents(bench)["sheets"]
-    bench.edit(["build", "finish", "enabled"], False)
-    assert contents(bench)["sheets"] == before
-    bench.edit(["mattes", "dome", "names"], ["mast_2_lamp"])
-    after = contents(bench)["sheets"]
-    assert after["passes"] == before["passes"]
-    assert after["mattes"] != before["mattes"]
 
 
 def test_the_probe_gives_true_values_and_surroundings(bench: Bench) -> None:

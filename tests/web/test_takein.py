@@ -19,7 +19,7 @@ from umbrax.core.colour import srgb_from_linear
 from umbrax.core.errors import UmbraxError
 from umbrax.jobs.checking import run_checkup
 from umbrax.jobs.hands import Hands
-from umbrax.media import previews
+from umbrax.media import decoding, previews
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.previews import preview
 from umbrax.media.roots import Roots
@@ -83,7 +83,8 @@ def test_of_a_file_of_many_passes_only_what_is_shown_counts(tmp_path: Path, monk
     lights = {f"light{n}.{letter}": rng.random((200, 30)).astype(np.float32) for n in range(6) for letter in "RGB"}
     OpenEXR.File({}, {"RGBA": beauty, **lights}).write(str(path))
     copies, roots = FastCopies(tmp_path / "fast"), Roots([tmp_path])
-    monkeypatch.setattr(previews, "WHOLE_BYTES", beauty.nbytes)
+    for part in (previews, decoding):
+        monkeypatch.setattr(part, "WHOLE_BYTES", beauty.nbytes)
     picture, _ = preview(path, copies, roots)
     assert np.array_equal(picture.pixels, beauty.astype(np.float32)), "no larger than a preview, it is as it was written"
     monkeypatch.setattr(previews, "WHOLE_BYTES", beauty.nbytes - 1)

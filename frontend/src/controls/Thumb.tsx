@@ -33,6 +33,11 @@ export function Thumb({ address, alt, className = "", large = false }: Props) {
         {large && <span className="max-w-[60ch] text-center">{sentence(why)}</span>}
       </span>
     );
-  if (!shown) return <span className={`block bg-stage ${className}`} aria-busy="true" {...named} />;
+  if (!shown)
+    return (
+      <span className={`flex items-center justify-center bg-stage text-quiet ${className}`} aria-busy="true" {...named}>
+        {large && "reading the file…"}
+      </span>
+    );
   return <img src={shown} alt={alt} draggable={false} className={className} />;
 }

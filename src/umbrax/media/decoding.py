@@ -80,7 +80,7 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
 
 def decode_pass(info: FileInfo, found: FilePass) -> NDArray[Any]:
     """The planes of one pass of a file as `[channel, h, w]`, whatever else the file holds."""
-    if info.format == "movie" or found.orientation != 1:
+    if not comes_in_strips(info):  # decoding all of it is quicker than a part of its channels
         return np.stack(next(planes for one, planes in decode(info) if one.name == found.name))
     kind = np.result_type(*(DTYPES.get(kind, np.float32) for kind in found.types))
     whole = np.empty((len(found.types), found.window.height, found.window.width), kind)

@@ -29,6 +29,7 @@ from umbrax.core.picture import Window
 from .copyfiles import StripWriter, bits_of, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
 from .disk import disk_full, is_full
+from .failures import Failures
 from .file_info import FileInfo
 from .files import inspect
 from .movies import inspect_movie, is_movie
@@ -112,6 +113,7 @@ class FastCopies:
         self._open: OrderedDict[str, dict[str, PassCopy]] = OrderedDict()
         self._mapped: Counter[str] = Counter()  # how many files of each open copy are mapped
         self._infos: OrderedDict[tuple[str, int, int, int], FileInfo] = OrderedDict()
+        self._failures = Failures()
 
     def info(self, path: Path, frame: int = 0) -> FileInfo:
         """The file's header, or that of a movie's frame, read once for each state of the file."""
@@ -162,7 +164,12 @@ class FastCopies:
         with making:
             copies = self._load(self._noted(info), info)
             if copies is None:
-                self._make_with_room(info)
+                self._failures.raise_again(info)
+                try:
+                    self._make_with_room(info)
+                except UmbraxError as error:
+                    self._failures.note(info, error)
+                    raise
                 copies = self._load(self._noted(info), info)
             if copies is None:  # evicted at once: the limit is smaller than one frame
                 raise UmbraxError("no-room", "there is no room for the fast copy of one frame; raise UMBRAX_FAST_BYTES")

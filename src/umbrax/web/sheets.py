@@ -5,6 +5,7 @@ import json
 from contextlib import suppress
 from typing import Literal
 
+import cv2
 import numpy as np
 from flask import request
 from flask.wrappers import Response
@@ -31,6 +32,7 @@ COLUMNS = 6
 WIDEST = 200
 CLOSEST = 4  # times, for mattes of something small
 SEEN = 24  # of 255: what shows in a small picture
+NOTHING_THERE = (30, 92)  # codes of a crossed out tile and of its lines
 Part = Literal["passes", "mattes"]
 
 
@@ -105,9 +107,18 @@ def _seen(shot_id: int, shot: Shot, look: LookedAt, frame: int, window: Window, 
     return codes_of(shot_id, shot, look, frame, compute(shot_id, shot, look, frame, window, scale, ticket).picture)
 
 
+def _crossed_out(window: Window) -> NDArray[np.uint8]:
+    """A tile of which there is no picture."""
+    tile = np.full((window.height, window.width, 3), NOTHING_THERE[0], np.uint8)
+    right, bottom = window.width - 1, window.height - 1
+    for ends in (((0, 0), (right, bottom)), ((0, bottom), (right, 0))):
+        cv2.line(tile, *ends, (NOTHING_THERE[1],) * 3, 1, cv2.LINE_AA)
+    return tile
+
+
 @api.get("/shots/<int:shot_id>/sheet")
 def sheet(path: ShotPath, query: SheetQuery) -> Response:
-    """One JPEG with six tiles a row; a tile that cannot be made stays black."""
+    """One JPEG with six tiles a row; a tile that cannot be made is crossed out, and its sheet is not kept."""
     if query.key in request.if_none_match:
         return Response(status=304)
     shared = state()
@@ -123,6 +134,7 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
             shared.engine.pull([coverage_step(planner, matte, scale) for matte in shot.mattes], window, ticket.watch)
     rows = max(1, -(-len(wanted) // COLUMNS))
     whole: NDArray[np.uint8] = np.zeros((rows * window.height, COLUMNS * window.width, 3), np.uint8)
+    lacking = False
     for number, look in enumerate(wanted):
         row, column = divmod(number, COLUMNS)
         place = whole[row * window.height : (row + 1) * window.height, column * window.width : (column + 1) * window.width]
@@ -133,9 +145,13 @@ def sheet(path: ShotPath, query: SheetQuery) -> Response:
                 if query.part == "mattes" and (closer := close_up(place, window, scale, shot.format.display)):
                     place[:] = _seen(path.shot_id, shot, look, query.frame, *closer, ticket)
             except UmbraxError:
-                continue
+                place[:] = _crossed_out(window)
+                lacking = True
     response = Response(encoding.jpeg(whole, 88), mimetype="image/jpeg", headers={"X-Columns": str(COLUMNS), "X-Rows": str(rows)})
-    response.set_etag(query.key)
-    response.cache_control.max_age = 86400
-    response.cache_control.private = True
+    if lacking:
+        response.cache_control.no_store = True
+    else:
+        response.set_etag(query.key)
+        response.cache_control.max_age = 86400
+        response.cache_control.private = True
     return response
