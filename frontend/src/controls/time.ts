@@ -27,3 +27,7 @@ export function lasting(seconds: number): string {
 
 export const megabytes = (bytes: number): string =>
   bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+
+/** `1001–1048`, or the one frame. */
+export const frameSpan = (first: number | null, last: number | null | undefined): string =>
+  first === last ? `${first}` : `${first}–${last}`;

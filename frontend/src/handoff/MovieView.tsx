@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { RenderData } from "../api/client";
 import { IconButton } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
+import { frameSpan } from "../controls/time";
 import { WindowHead } from "./WindowHead";
 
 /** Plays the movie of a render as it was written, and steps through it by the numbers of its frames. */
@@ -102,9 +103,7 @@ export function MovieView({ render, onClose }: { render: RenderData; onClose: ()
           onChange={(event) => stand(Number(event.target.value))}
           className="min-w-0 flex-1 accent-verdigris"
         />
-        <span className="value text-quiet">
-          {render.first}–{render.last}
-        </span>
+        <span className="value text-quiet">{frameSpan(render.first, render.last)}</span>
       </div>
     </DialogFrame>
   );

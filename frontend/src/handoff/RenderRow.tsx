@@ -6,7 +6,7 @@ import { Button, IconButton } from "../controls/Button";
 import { Menu } from "../controls/Menu";
 import { report } from "../controls/notices";
 import { ProgressBar } from "../controls/ProgressBar";
-import { ago, megabytes } from "../controls/time";
+import { ago, frameSpan, megabytes } from "../controls/time";
 import { includes } from "../people/useMe";
 import { FetchLink } from "./FetchLink";
 import { MovieLine } from "./MovieLine";
@@ -85,7 +85,7 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
             <span className="value truncate text-quiet">{render.file_name}</span>
           </div>
           <div className="value flex gap-x-4 flex-wrap pt-0.5 text-quiet [&>span]:whitespace-nowrap">
-            <span>{render.total === 1 ? render.first : `${render.first}–${render.last}`}</span>
+            <span>{frameSpan(render.first, render.last)}</span>
             <span>{render.type === "half" || render.type === "float" ? render.type : `${render.type} bit`}</span>
             {render.space === "lin_ap1" && <span>ACEScg</span>}
             <span>revision {render.revision}</span>

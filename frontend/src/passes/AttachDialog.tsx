@@ -8,6 +8,7 @@ import { documentOf } from "../bench/shotParts";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
+import { frameSpan } from "../controls/time";
 import { DropPlace } from "../takein/DropPlace";
 import { useDropHere } from "../takein/dropping";
 import { FolderList, useFolder } from "../takein/FolderList";
@@ -93,7 +94,7 @@ export function AttachDialog({ source, paths, onClose }: Props) {
                 />
                 <span className="truncate">{one.path.split("/").at(-1)}</span>
                 <span className="value ml-auto shrink-0 text-quiet">
-                  {one.problem ? "cannot be read" : one.first === null ? "still" : `${one.first}–${one.last}`}
+                  {one.problem ? "cannot be read" : one.first === null ? "still" : frameSpan(one.first, one.last)}
                 </span>
               </label>
             ))}

@@ -5,7 +5,7 @@ import { useSession } from "../bench/session";
 import { Button, IconButton } from "../controls/Button";
 import { ProgressBar } from "../controls/ProgressBar";
 import { sentence } from "../controls/sentence";
-import { ago } from "../controls/time";
+import { ago, frameSpan } from "../controls/time";
 import { downloadList, pleaseRender, toRender } from "./pleaseRender";
 import { remedyOf } from "./remedies";
 import { type Finding, SEVERITY, useCheckup, working } from "./useCheckup";
@@ -108,9 +108,7 @@ function FindingRow({ finding, shot, onLook }: RowProps) {
           {where}
         </button>
         {frames.length > 0 && (
-          <span className="value ml-auto shrink-0 text-quiet">
-            {frames.length === 1 ? frames[0] : `${frames[0]}–${frames.at(-1)}`}
-          </span>
+          <span className="value ml-auto shrink-0 text-quiet">{frameSpan(frames[0] ?? null, frames.at(-1))}</span>
         )}
       </div>
       <p className="mt-1 text-quiet">{sentence(finding.message)}.</p>

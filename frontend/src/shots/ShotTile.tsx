@@ -6,7 +6,7 @@ import { IconButton } from "../controls/Button";
 import { Menu } from "../controls/Menu";
 import { NameInput } from "../controls/NameInput";
 import { Thumb } from "../controls/Thumb";
-import { ago } from "../controls/time";
+import { ago, frameSpan } from "../controls/time";
 import { includes, type Role } from "../people/useMe";
 import { ShotSettings } from "./ShotSettings";
 import { SCALES, type TileSize } from "./tiles";
@@ -129,9 +129,7 @@ export function ShotTile({ shot, size, role, others }: Props) {
         />
       </div>
       <div className="value flex flex-wrap gap-x-2.5 px-2.5 pb-2 text-quiet">
-        <span>
-          {shot.first}–{shot.last}
-        </span>
+        <span>{frameSpan(shot.first, shot.last)}</span>
         {size === "large" && (
           <span>
             {shot.width}×{shot.height} · {shot.fps} fps · {shot.cards} {shot.cards === 1 ? "card" : "cards"} · revision{" "}
