@@ -339,6 +339,13 @@ def test_anti_aliased_depth_is_found_at_its_edges() -> None:
     assert "depth-meaning" not in rules(deep(depth))
 
 
+def test_a_steep_slope_of_depth_is_no_anti_aliased_edge() -> None:
+    """Ground at a camera that lies on it: depth grows by half and more from pixel to pixel, and everywhere."""
+    ground = np.zeros_like(good().passes["depth"][1])
+    ground[:] = (0.05 * np.arange(len(ground), 0, -1, dtype=np.float32) ** 2).reshape(-1, *[1] * (ground.ndim - 1))
+    assert "depth-meaning" not in rules(deep(ground))
+
+
 def test_impossible_pixels_are_counted_and_repaired() -> None:
     frame = good()
     diffuse = frame.passes["diffuse"][1].copy()

@@ -19,6 +19,7 @@ export function Thumb({ address, alt, className = "", large = false }: Props) {
       give(known);
       return;
     }
+    setWhy(null);
     return fetchThumb(address, give, setWhy);
   }, [address]);
   const named = alt ? { role: "img", "aria-label": alt } : { "aria-hidden": true };

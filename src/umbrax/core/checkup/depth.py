@@ -12,6 +12,7 @@ from .base import RULES, Examined, Fault, Plane, Rule, percent, share
 LEADS_UP = 0.2  # of what surrounds a clipped end; a wall that stands on a floor touches it along one side
 CLIPPED = 0.02  # of the objects at exactly one end of the range
 JUMP = 0.25  # relative difference of two neighbours from which an edge lies between them
+GOES_ON = 0.25  # of such a difference: how much depth changes from pixel to pixel beside a slope and not beside an edge
 
 
 def _depth_meaning(frame: Examined) -> list[Fault]:
@@ -127,14 +128,21 @@ def _inverted(depth: Plane, there: NDArray[np.bool_], alpha: Plane | None) -> bo
 
 
 def _smoothed(depth: Plane) -> float:
-    """Of the places where depth jumps across two pixels, the share with a depth between in the middle."""
+    """Of the places where depth jumps across two pixels, the share with a depth between in the middle.
+
+    A slope that goes on beyond them is no jump: ground just before the camera is that steep.
+    """
     far = np.where(np.isfinite(depth), depth, 1e30)
     jumps = between = 0
     for plane in (far, far.T):
-        a, b, c = plane[:, :-2], plane[:, 1:-1], plane[:, 2:]
+        wide = plane.shape[1] - 6
+        if wide < 1:
+            continue
+        before, by, a, b, c, past, after = (plane[:, place : place + wide] for place in range(7))
         low, high = np.minimum(a, c), np.maximum(a, c)
         gap = high - low
         edge = gap > JUMP * np.maximum(np.abs(low), 1e-3)
+        edge &= np.maximum(np.abs(by - before), np.abs(after - past)) < GOES_ON * gap
         inside = edge & (b > low + 0.08 * gap) & (b < high - 0.08 * gap)
         # a depth near the far end of a jump to infinity is a mean of both as well
         inside |= edge & (high > NOTHING) & (b > low * 1.5 + 1) & (b < 0.92 * high)
