@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, revision, saved, seen, value_at
+from screen import drawn, edit, open_bench, revision, saved, seen, value_at
 
 from umbrax.core.document.cards import Card
 from umbrax.core.joins import JOINS
@@ -187,9 +187,7 @@ def test_a_card_is_placed_by_numbers_wrapped_and_touched_where_it_stands(page: P
 
 
 def shape_of_station(page: Page, server: str, shot: int) -> None:
-    matte = {"id": "shape", "kind": "alpha", "card": "station"}
-    body = {"base": 1, "edits": [{"op": "insert", "path": ["mattes"], "item": matte}], "command": "shape", "gesture": "shape"}
-    assert page.request.post(f"{server}/api/shots/{shot}/edits", data=body).ok
+    edit(page, server, shot, 1, {"op": "insert", "path": ["mattes"], "item": {"id": "shape", "kind": "alpha", "card": "station"}})
 
 
 def test_a_card_is_deleted_with_the_matte_that_looks_at_it_and_says_so(page: Page, server: str, shot: int, database: Database) -> None:

@@ -7,7 +7,7 @@ const KEYS: [string, string][] = [
   ["Alt ← →", "stand on the card behind or in front"],
   ["Alt Shift ← →", "move the open card back or on"],
   ["Ctrl D", "duplicate the open card, or those that are chosen"],
-  ["Delete", "on the build line: delete the open card, or those that are chosen; on a treatment: remove it"],
+  ["Delete", "delete the focused card, with those that are chosen beside it; or the focused treatment"],
   ["Ctrl C, Ctrl V", "copy cards, and put them into this shot or another one of the show"],
   ["S", "scopes of what is seen"],
   ["N", "comments: what people say of the shot, and back to the card"],

@@ -28,6 +28,8 @@ export function lasting(seconds: number): string {
 export const megabytes = (bytes: number): string =>
   bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 
-/** `1001–1048`, or the one frame. */
-export const frameSpan = (first: number | null, last: number | null | undefined): string =>
-  first === last ? `${first}` : `${first}–${last}`;
+/** `1001–1048`, or the one frame; what has no frames is a still. */
+export function frameSpan(first: number | null | undefined, last: number | null | undefined): string {
+  if (first == null) return "still";
+  return first === last ? `${first}` : `${first}–${last}`;
+}

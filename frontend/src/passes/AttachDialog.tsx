@@ -94,7 +94,7 @@ export function AttachDialog({ source, paths, onClose }: Props) {
                 />
                 <span className="truncate">{one.path.split("/").at(-1)}</span>
                 <span className="value ml-auto shrink-0 text-quiet">
-                  {one.problem ? "cannot be read" : one.first === null ? "still" : frameSpan(one.first, one.last)}
+                  {one.problem ? "cannot be read" : frameSpan(one.first, one.last)}
                 </span>
               </label>
             ))}

@@ -108,7 +108,7 @@ function FindingRow({ finding, shot, onLook }: RowProps) {
           {where}
         </button>
         {frames.length > 0 && (
-          <span className="value ml-auto shrink-0 text-quiet">{frameSpan(frames[0] ?? null, frames.at(-1))}</span>
+          <span className="value ml-auto shrink-0 text-quiet">{frameSpan(frames[0], frames.at(-1))}</span>
         )}
       </div>
       <p className="mt-1 text-quiet">{sentence(finding.message)}.</p>

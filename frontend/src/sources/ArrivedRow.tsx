@@ -22,7 +22,7 @@ export function ArrivedRow({ arrived, replacing, sources, busy, onAdd, onReplace
   const { found, alike, used, plate } = arrived;
   const usual = replacing ?? alike;
   const others = sources.filter((one) => one !== usual);
-  const frames = found.first === null ? "still" : `${found.movie ? "movie " : ""}${frameSpan(found.first, found.last)}`;
+  const frames = `${found.movie ? "movie " : ""}${frameSpan(found.first, found.last)}`;
   return (
     <article
       className="mb-1.5 flex items-center gap-3 rounded-sm border border-line bg-ground/40 px-3 py-2"

@@ -66,7 +66,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
       {!found.problem && (
         <span className="value w-72 shrink-0 text-right text-quiet">
           <span className="block text-text">
-            {found.first === null ? "still" : `${found.movie ? "movie " : ""}${frameSpan(found.first, found.last)}`}
+            {`${found.movie ? "movie " : ""}${frameSpan(found.first, found.last)}`}
             {missing > 0 && <span className="text-amber"> · {missing} missing</span>}
           </span>
           {found.width}×{found.height} · {found.passes} {found.passes === 1 ? "pass" : "passes"}

@@ -3,6 +3,8 @@
 import threading
 import time
 from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from umbrax.core.errors import UmbraxError, Where
 
@@ -19,15 +21,24 @@ class Failures:
         self._known: OrderedDict[str, tuple[float, UmbraxError]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def note(self, info: FileInfo, error: UmbraxError) -> None:
-        if error.code == "bad-file":
-            with self._lock:
-                self._known[info.identity] = time.monotonic(), error
-                while len(self._known) > MOST:
-                    self._known.popitem(last=False)
+    @contextmanager
+    def told_once(self, info: FileInfo) -> Iterator[None]:
+        """Around decoding a file: refuses one that was refused shortly before and did not change since."""
+        self._raise_again(info)
+        try:
+            yield
+        except UmbraxError as error:
+            if error.code == "bad-file":
+                self._note(info, error)
+            raise
 
-    def raise_again(self, info: FileInfo) -> None:
-        """Refuse a file that was refused shortly before and did not change since."""
+    def _note(self, info: FileInfo, error: UmbraxError) -> None:
+        with self._lock:
+            self._known[info.identity] = time.monotonic(), error
+            while len(self._known) > MOST:
+                self._known.popitem(last=False)
+
+    def _raise_again(self, info: FileInfo) -> None:
         with self._lock:
             noted, error = self._known.get(info.identity, (0.0, None))
             if error is None:

@@ -164,12 +164,8 @@ class FastCopies:
         with making:
             copies = self._load(self._noted(info), info)
             if copies is None:
-                self._failures.raise_again(info)
-                try:
+                with self._failures.told_once(info):
                     self._make_with_room(info)
-                except UmbraxError as error:
-                    self._failures.note(info, error)
-                    raise
                 copies = self._load(self._noted(info), info)
             if copies is None:  # evicted at once: the limit is smaller than one frame
                 raise UmbraxError("no-room", "there is no room for the fast copy of one frame; raise UMBRAX_FAST_BYTES")

@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import { answer, api, type ShotState } from "../../api/client";
 import { bakesOf, type Matte } from "../../api/document";
+import { frameSpan } from "../../controls/time";
 import { useSession, useSessionParts } from "../session";
 import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
@@ -100,7 +101,7 @@ export function runsOf(areas: Map<number, Area>): string {
     if (last && frame === last[1] + 1) last[1] = frame;
     else runs.push([frame, frame]);
   }
-  return runs.map(([from, to]) => (from === to ? `${from}` : `${from}–${to}`)).join(", ");
+  return runs.map(([from, to]) => frameSpan(from, to)).join(", ");
 }
 
 /** An area as it is told: more digits for small ones. */
