@@ -244,6 +244,7 @@ def test_the_delete_key_takes_what_is_focused_and_goes_on_from_the_next(page: Pa
     page.keyboard.press("Delete")
     saved(page, 3)
     assert card(database, shot, 3, "station").treatments == ()
+    expect(page.get_by_role("button", name="Add a treatment")).to_be_focused()
     station.focus()
     page.keyboard.press("Delete")
     saved(page, 4)
@@ -255,3 +256,21 @@ def test_the_delete_key_takes_what_is_focused_and_goes_on_from_the_next(page: Pa
     page.keyboard.press("Delete")
     assert [one.id for one in get_revision(database, shot, 4).shot.build] == ["sky", "finish"]
     assert revision(page) == 4, "elsewhere it deletes no card"
+
+
+def test_the_keyboard_goes_on_from_a_treatment_that_is_removed_to_the_next(page: Page, server: str, shot: int, database: Database) -> None:
+    treatments = ["build", "station", "treatments"]
+    added = ({"op": "insert", "path": treatments, "item": {"id": name, "kind": "grade", "name": name}} for name in ("first", "second"))
+    edit(page, server, shot, 1, *added)
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Card station").click()
+    first, second = (page.locator(f"[data-treatment={name}] [aria-roledescription]") for name in ("first", "second"))
+    first.focus()
+    page.keyboard.press("Delete")
+    saved(page, 3)
+    expect(second).to_be_focused()
+    second.click()
+    page.get_by_role("button", name="Remove second").click()
+    saved(page, 4)
+    assert [one.id for one in card(database, shot, 4, "station").treatments] == ["t2"]
+    expect(page.locator("[data-treatment=t2] [aria-roledescription]")).to_be_focused()

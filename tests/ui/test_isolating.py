@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import OpenEXR
 from playwright.sync_api import Locator, Page, expect
-from screen import drawn, open_bench, seen, spot
+from screen import drawn, edit, open_bench, seen, spot
 from test_mattes import beside, box, document, named
 
 from umbrax.core.mattes.hashing import id_of_name
@@ -246,6 +246,16 @@ def test_a_used_matte_is_deleted_with_what_uses_it_after_asking(page: Page, serv
     page.keyboard.press("Control+z")
     drawn(page)
     assert "dome" in document(database, shot)["mattes"], "one gesture, one undo"
+
+
+def test_a_matte_that_is_there_on_the_first_frame_only_says_so(page: Page, server: str, shot: int) -> None:
+    points = [[1001, [100, 100, 300, 100, 300, 300], "hold"], [1002, [-900, -900, -800, -900, -800, -800], "hold"]]
+    flash = {"id": "flash", "kind": "shape", "points": {"keys": points}}
+    edit(page, server, shot, 1, {"op": "insert", "path": ["mattes"], "item": flash})
+    open_bench(page, server, shot)
+    flash = page.get_by_role("region", name="Mattes").get_by_role("button", name=re.compile("^flash "))
+    expect(flash).to_contain_text("· 1001", timeout=20000)
+    expect(flash).to_have_attribute("title", re.compile("there on 1001$"))
 
 
 def test_chosen_mattes_are_written_out_three_a_file(page: Page, server: str, shot: int) -> None:

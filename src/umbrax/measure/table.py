@@ -2,17 +2,17 @@
 
 import json
 import time
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from rich.console import Console
 from rich.table import Table
 
-from .row import Row
+from .row import Row, Work
 from .rows import ROWS
 
 REPEATS = 5
 ENOUGH = 0.6  # seconds: what is fast is run more often, so that a busy moment of the machine is not what is measured
+TURN = 0.05  # seconds that one of the two runs before the other does
 
 
 @dataclass(frozen=True)
@@ -29,15 +29,37 @@ class Measured:
     met: bool
 
 
-def best_of(work: Callable[[], object], repeats: int = REPEATS) -> float:
-    """The shortest of some runs in seconds, after one that warms up."""
-    work()
-    times: list[float] = []
-    while len(times) < repeats or sum(times) < ENOUGH:
-        start = time.perf_counter()
+class _Timed:
+    """One of the two that are compared: the shortest of its runs in seconds, after one that warms up."""
+
+    def __init__(self, work: Work, repeats: int) -> None:
+        self.work, self.repeats = work, repeats
+        self.times: list[float] = []
         work()
-        times.append(time.perf_counter() - start)
-    return min(times)
+
+    @property
+    def enough(self) -> bool:
+        return len(self.times) >= self.repeats and sum(self.times) >= ENOUGH
+
+    def run(self, seconds: float = TURN) -> None:
+        """Again and again for some time, at least once."""
+        end = time.perf_counter() + seconds
+        while True:
+            start = time.perf_counter()
+            self.work()
+            now = time.perf_counter()
+            self.times.append(now - start)
+            if now >= end:
+                return
+
+
+def best_of_both(ours: Work, reference: Work, slow_reference: bool) -> tuple[float, float]:
+    """The shortest runs of both in seconds. They take turns, so that a machine that changes its pace does so for both."""
+    both = _Timed(ours, REPEATS), _Timed(reference, 2 if slow_reference else REPEATS)
+    while waiting := [one for one in both if not one.enough]:
+        for one in waiting:
+            one.run()
+    return min(both[0].times), min(both[1].times)
 
 
 def run_rows(wanted: list[str], as_json: bool) -> int:
@@ -63,7 +85,8 @@ def _measured(row: Row) -> tuple[float, float, str]:
         return (*row.amounts(), "MB")
     assert row.prepare is not None
     ours, reference = row.prepare()
-    return best_of(ours) * 1e3, best_of(reference, 2 if row.slow_reference else REPEATS) * 1e3, "ms"
+    mine, other = best_of_both(ours, reference, row.slow_reference)
+    return mine * 1e3, other * 1e3, "ms"
 
 
 def _print(results: list[Measured]) -> None:

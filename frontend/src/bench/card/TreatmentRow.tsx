@@ -48,7 +48,11 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
   const on = treatment.enabled !== false;
   const path = [...pathOf(shot, card.id), "treatments", treatment.id];
   const name = treatment.name ?? treatment.kind;
-  const remove = () => edit([{ op: "remove", path }], `remove ${name}`);
+  const remove = async (from: Element) => {
+    const goOn = nextOf(from);
+    if (!(await edit([{ op: "remove", path }], `remove ${name}`))) return;
+    if (document.activeElement === document.body) goOn?.focus();
+  };
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: treatment.id });
   return (
     <div
@@ -72,7 +76,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
           aria-expanded={open}
           onClick={() => set({ openTreatment: open ? null : treatment.id, before: false })}
           onKeyDown={(event) => {
-            if (event.key === "Delete") remove();
+            if (event.key === "Delete" && !event.repeat) remove(event.currentTarget);
             const by = event.altKey ? STEPS[event.key] : undefined;
             if (!by) return;
             event.preventDefault();
@@ -118,7 +122,7 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
           <Touched card={card} treatment={treatment} />
           <div className="mt-1 flex">
             <span className="flex-1" />
-            <IconButton label={`Remove ${name}`} look="ghost" onClick={remove}>
+            <IconButton label={`Remove ${name}`} look="ghost" onClick={(event) => remove(event.currentTarget)}>
               <Trash2 size={13} />
             </IconButton>
           </div>
@@ -126,6 +130,17 @@ export function TreatmentRow({ card, treatment, model, onStep }: RowProps) {
       )}
     </div>
   );
+}
+
+/** Where the keyboard goes on when a treatment is gone: the one after it, the one before it, or what adds one. */
+function nextOf(from: Element): HTMLElement | null | undefined {
+  const list = from.closest("section");
+  const rows = [...(list?.querySelectorAll("[data-treatment]") ?? [])];
+  const at = rows.findIndex((row) => row.contains(from));
+  const near = rows[at + 1] ?? rows[at - 1];
+  return near
+    ? near.querySelector<HTMLElement>("[aria-roledescription]")
+    : list?.querySelector<HTMLElement>('[aria-label="Add a treatment"]');
 }
 
 /** Treatments whose light or shadow can be looked at by itself. */

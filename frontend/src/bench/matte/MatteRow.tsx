@@ -4,6 +4,7 @@ import { type CSSProperties, type MouseEvent, useCallback } from "react";
 import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
+import { frameSpan } from "../../controls/time";
 import { LostMark } from "../../lost/LostMark";
 import { useLost } from "../../lost/useLost";
 import { nameOfMatte, useSessionParts } from "../session";
@@ -56,7 +57,7 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
   const { first, last } = documentOf(shot).format;
   const runs = areas.size === last - first + 1 ? runsOf(areas) : "";
   const here = areas.get(frame);
-  const always = runs === `${first}–${last}` || runs === `${first}`;
+  const always = runs === frameSpan(first, last);
   const hint = [
     uses.length ? `used by ${uses.join("; ")}` : "not used yet",
     areas.size === last - first + 1 ? (always ? "there on every frame" : `there on ${runs || "no frame"}`) : "",
