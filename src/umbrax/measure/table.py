@@ -11,7 +11,7 @@ from .row import Row, Work
 from .rows import ROWS
 
 REPEATS = 5
-ENOUGH = 0.6  # seconds: what is fast is run more often, so that a busy moment of the machine is not what is measured
+ENOUGH = 1.5  # seconds: what is fast is run more often, so that a busy moment of the machine is not what is measured
 TURN = 0.05  # seconds that one of the two runs before the other does
 
 
