@@ -253,6 +253,30 @@ def test_what_a_drag_needs_again_and_again_outlives_what_its_steps_leave_behind(
     assert cache.get("needed", Window(0, 0, 5, 5)) is None
 
 
+def test_what_a_drag_needs_is_kept_soon_where_the_rest_of_a_long_session_fills_the_cache() -> None:
+    cache = PictureCache(5 * 400)
+    for number in range(3):
+        cache.put(f"of before {number}", picture(1), seconds=10.0)
+    made = 0
+    for number in range(60):
+        if cache.get("needed", Window(0, 0, 5, 5)) is None:
+            cache.put("needed", picture(2), seconds=0.006)
+            made += 1
+        cache.put(f"step {number}", picture(3), seconds=0.03)
+    assert made <= 6
+
+
+def test_a_picture_that_is_made_anew_for_more_of_it_is_known_as_often_used() -> None:
+    cache = PictureCache(1600 + 2 * 400)
+    cache.put("needed", picture(1), seconds=0.006)
+    for _ in range(15):
+        cache.get("needed", Window(0, 0, 5, 5))
+    cache.put("needed", picture(1, 20), seconds=0.024)
+    for number in range(4):
+        cache.put(f"step {number}", picture(2), seconds=0.03)
+    assert cache.get("needed", Window(0, 0, 20, 20)) is not None
+
+
 def test_a_cached_picture_answers_only_for_windows_inside_its_own() -> None:
     cache = PictureCache(1 << 20)
     cache.put("p", picture(1))

@@ -9,6 +9,7 @@ from ..picture import Picture, Window
 
 HALVING = 256  # uses of the cache after which a picture that rests is worth half
 LARGEST_AREA = 1 << 28  # pixels of a picture, unless told: 4 GB of RGBA
+GONE = 4096  # pictures that went and of which it is still known how often they were used
 OFTEN = 16  # uses of a picture that count: what a drag needs again and again outlives what each of its steps leaves behind
 
 
@@ -30,7 +31,7 @@ class _Entry:
     picture: Picture
     cost: float  # log2 of seconds a byte
     used: int
-    times: int = 1
+    times: int
 
     @property
     def worth(self) -> float:
@@ -44,6 +45,9 @@ class PictureCache:
     A picture answers for every window inside its own. The entry with the least seconds a byte, the fewest uses and the longest rest
     goes first: its worth halves with every 256 uses of the cache since it was last wanted (greedy dual size frequency, Cherkasova,
     Improving WWW Proxies Performance with Greedy-Dual-Size-Frequency Caching Policy, 1998, with halving in place of its clock).
+
+    Uses are remembered of what went (as by E. O'Neil, P. O'Neil and G. Weikum, The LRU-K page replacement algorithm, 1993): what is
+    cheap and needed at each step of a drag would otherwise go at each in favour of what the step before made, which nobody needs again.
     """
 
     def __init__(self, limit_bytes: int, largest_area: int = LARGEST_AREA):
@@ -52,6 +56,7 @@ class PictureCache:
         self.size = 0
         self.counters = Counters()
         self._entries: dict[str, _Entry] = {}
+        self._gone: dict[str, int] = {}  # how often what went was used, what went first at the front
         self._order: list[tuple[float, str]] = []  # a heap; an entry that was used since is worth more than it says here
         self._clock = 0
         self._lock = threading.Lock()
@@ -81,7 +86,8 @@ class PictureCache:
             old = self._entries.pop(key, None)
             if old is not None:
                 self.size -= old.picture.nbytes
-            entry = self._entries[key] = _Entry(picture, math.log2((seconds + 1e-4) / (size + 1)), self._clock)
+            times = 1 + (old.times if old is not None else self._gone.pop(key, 0))
+            entry = self._entries[key] = _Entry(picture, math.log2((seconds + 1e-4) / (size + 1)), self._clock, times)
             self.size += size
             if self.size > self.limit:
                 self._evict(key, self.limit)
@@ -103,6 +109,9 @@ class PictureCache:
             del self._entries[key]
             self.size -= entry.picture.nbytes
             self.counters.evicted += 1
+            self._gone[key] = entry.times
+            if len(self._gone) > GONE:
+                del self._gone[next(iter(self._gone))]
 
     def shrink_to(self, size: int) -> None:
         """Let the least worth go until no more than this is kept; what comes later may fill the cache again."""
@@ -112,6 +121,7 @@ class PictureCache:
     def clear(self) -> None:
         with self._lock:
             self._entries.clear()
+            self._gone.clear()
             self._order.clear()
             self.size = 0
 
