@@ -12,7 +12,8 @@ from umbrax.core.contours.hiding import bridged, own_edges
 from umbrax.core.contours.lines import Line, evened, lines_round
 from umbrax.core.document.text import read_data
 from umbrax.core.errors import UmbraxError
-from umbrax.core.picture import Window
+from umbrax.core.picture import Picture, Window
+from umbrax.core.treatments import outline
 
 HEIGHT, WIDTH = 150, 180
 Y, X, RADIUS = 74.3, 88.6, 45.2
@@ -216,3 +217,35 @@ def test_a_line_turned_back_or_begun_elsewhere_is_the_same_line() -> None:
     assert line.from_point(17).length == pytest.approx(line.length)
     opened = Line(line.points, False)
     assert opened.from_point(17) is opened
+
+
+def test_lines_are_found_once_while_their_shape_and_what_finds_them_stay(monkeypatch: pytest.MonkeyPatch) -> None:
+    found: list[float] = []
+    monkeypatch.setattr(outline, "lines_round", lambda matte, level, *rest: found.append(level) or lines_round(matte, level, *rest))
+    window = Window(0, 0, WIDTH, HEIGHT)
+    below = Picture(np.random.default_rng(1).random((HEIGHT, WIDTH, 4), np.float32), window)
+    kept, near = Picture(SEEN[..., None].copy(), window), Picture(np.full((HEIGHT, WIDTH, 1), 5.0, np.float32), window)
+
+    def drawn_with(shape: Picture, **settings: Any) -> np.ndarray:
+        params = outline.OutlineParams.model_validate({"id": "t", "kind": "outline", **settings})
+        return outline.apply(params, below, window, 1, shape=shape, depth=None if params.form == "closed" else near).pixels
+
+    playing: list[dict[str, Any]] = [
+        {"end": 0.3},
+        {"end": 0.6},
+        {"start": 0.2, "width": 6.0},
+        {"colour": [2, 0, 0]},
+        {"dash": [5, 3]},
+        {"form": "open"},
+    ]
+    other: list[dict[str, Any]] = [
+        {"direction": "counter_clockwise"},
+        {"from": [10.0, 70.0]},
+        {"level": 0.8},
+        {"smooth": 8.0},
+        {"smallest": 900.0},
+    ]
+    for settings in (*playing, *({"end": 0.4, **one} for one in other)):
+        anew = drawn_with(Picture(SEEN[..., None].copy(), window), **settings)
+        assert np.array_equal(drawn_with(kept, **settings), anew), settings
+    assert len(found) == len(playing) + len(other) + 4, "for the one that is kept: once at first, and where level, smooth and smallest change"

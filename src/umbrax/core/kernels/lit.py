@@ -94,8 +94,15 @@ def lit_part(plane: Picture) -> Picture:
 def once_of(part: Pixels, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
     """What is made of the pixels of a part that is kept, made again only with other settings; of other pixels it is made each time."""
     found = _parts.get(id(part))
-    if found is None:
-        return make()
+    return make() if found is None else _once(found, name, settings, make)
+
+
+def once_of_plane(plane: Pixels, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
+    """As `once_of`, of all of a plane: for what takes little room beside it."""
+    return _once(_in(plane), name, settings, make)
+
+
+def _once(found: _Found, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
     before = found.made.get(name)
     if before is not None and before[0] == settings:
         kept: Made = before[1]

@@ -13,8 +13,8 @@ from ..contours.lines import SMOOTH, Line, lines_round
 from ..document.parameters import MatteReference, choice, colour, number
 from ..document.placing import both
 from ..document.timing import Animated, Colour, Number, Point
-from ..kernels.joining import copied
-from ..kernels.lit import lit_window
+from ..kernels.lit import lit_window, once_of_plane
+from ..kernels.strokes import laid
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on
@@ -69,46 +69,57 @@ class OutlineParams(ThroughParams):
 
 def apply(params: OutlineParams, own: Picture, window: Window, scale: int, *, shape: Picture, depth: Picture | None = None) -> Picture:
     """The picture with the line over it."""
-    given = own.crop(window).pixels
-    lines = [begun(line, params.from_) for line in _lines(params, shape, depth)]
+    lines = _lines(params, shape, depth)
     pen = Pen(params.width, params.side, params.softness, params.dash, params.end_width, params.end_opacity)
     cover = drawn(lines, spans(lines, params.start, params.end, params.pieces == "in_turn"), pen, window, scale)
-    return Picture(_over(given, window, cover, np.array([*params.colour, 1.0], np.float32)), window, own.edge)
+    corner = cover.window.x0 - window.x0, cover.window.y0 - window.y0
+    colour = np.array([*params.colour, 1.0], np.float32)
+    return Picture(laid(own.crop(window).pixels, cover.pixels[..., 0], corner, colour), window, own.edge)
 
 
 def _lines(params: OutlineParams, shape: Picture, depth: Picture | None) -> list[Line]:
-    """The lines to draw, in full-size pixels of the frame, in the direction they are drawn in; the longest first."""
+    """The lines to draw, in full-size pixels of the frame, in the direction they are drawn in; the longest first.
+
+    Those round a shape are kept with it: while it is drawn on, or its pen is played with, it stays what it is.
+    """
     goes_on = math.ceil(params.width * 2) + 2 if shape.edge != "empty" else 0
     seen = lit_window(shape.pixels, shape.window).grown(max(goes_on, 1)).intersect(shape.window.grown(goes_on))
     if seen.empty:
         return []
-    found = lines_round(np.ascontiguousarray(shape.crop(seen).pixels[..., 0]), params.level, params.smallest, params.smooth)
-    if goes_on:  # what the frame cuts off is no edge
-        held = shape.window.grown(goes_on - 1)
-        found = [part for line in found for part in parts(line, _inside(line, held, seen))]
+    found_by = (seen, goes_on, params.level, params.smallest, params.smooth)
+    found = once_of_plane(shape.pixels, "lines round", found_by, lambda: _round(params, shape, seen, goes_on))
     if depth is not None:
-        z = depth_on(depth, seen)
-        edges = [edge for line in found for edge in own_edges(line, z)]
-        found = [line for line in (bridged(edges, z) if params.form == "bridged" else edges) if line.length >= params.smallest]
+        return _placed(params, _parted(params, found, depth_on(depth, seen)), seen)
+    placed_by = (*found_by, params.direction, params.from_)
+    return once_of_plane(shape.pixels, "outline", placed_by, lambda: _placed(params, found, seen))
+
+
+def _round(params: OutlineParams, shape: Picture, seen: Window, goes_on: int) -> list[Line]:
+    """The lines round what is seen of a shape, in pixels from the corner of that."""
+    found = lines_round(np.ascontiguousarray(shape.crop(seen).pixels[..., 0]), params.level, params.smallest, params.smooth)
+    if not goes_on:
+        return found
+    held = shape.window.grown(goes_on - 1)  # what the frame cuts off is no edge
+    return [part for line in found for part in parts(line, _inside(line, held, seen))]
+
+
+def _parted(params: OutlineParams, lines: list[Line], z: Plane) -> list[Line]:
+    """What of the lines is no edge of something nearer, in pieces, or going on behind that."""
+    edges = [edge for line in lines for edge in own_edges(line, z)]
+    return [line for line in (bridged(edges, z) if params.form == "bridged" else edges) if line.length >= params.smallest]
+
+
+def _placed(params: OutlineParams, lines: list[Line], seen: Window) -> list[Line]:
+    """Lines where they lie in the frame, each from where and in the direction that it is drawn in."""
     corner = np.array([seen.x0, seen.y0])
-    placed = [Line(line.points + corner, line.closed) for line in sorted(found, key=lambda line: -line.length)]
-    return [line.turned_back() for line in placed] if params.direction == "counter_clockwise" else placed
+    placed = [Line(line.points + corner, line.closed) for line in sorted(lines, key=lambda line: -line.length)]
+    turned = [line.turned_back() for line in placed] if params.direction == "counter_clockwise" else placed
+    return [begun(line, params.from_) for line in turned]
 
 
 def _inside(line: Line, held: Window, seen: Window) -> NDArray[np.bool_]:
     x, y = line.points.T
     return np.asarray((x > held.x0 - seen.x0) & (y > held.y0 - seen.y0) & (x < held.x1 - seen.x0) & (y < held.y1 - seen.y0))
-
-
-def _over(below: Plane, window: Window, cover: Picture, line: Plane) -> Plane:
-    out = copied(below)
-    box = cover.window
-    if not box.empty:
-        part = out[box.y0 - window.y0 : box.y1 - window.y0, box.x0 - window.x0 : box.x1 - window.x0]
-        rows, columns = np.nonzero(cover.pixels[..., 0])
-        c = cover.pixels[rows, columns]
-        part[rows, columns] += c * (line - part[rows, columns])
-    return out
 
 
 def _looks(params: OutlineParams, around: Around) -> dict[str, Step]:
