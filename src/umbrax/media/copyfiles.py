@@ -1,6 +1,7 @@
 """The files of a fast copy: one `.npy` of planes a pass, cut to the box where the pass differs from its first pixel."""
 
 import shutil
+import threading
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -15,6 +16,18 @@ from .file_info import FilePass
 
 Planes = list[NDArray[Any]]
 Entry = dict[str, Any]
+# headers are Python literals, and Python before 3.11.5 counts how deep it is in one for all threads together (CPython issue 106905)
+_ONE_HEADER = threading.Lock()
+
+
+def mapped_numbers(path: Path) -> NDArray[Any]:
+    """The numbers of a `.npy` file where they lie; from many threads.
+
+    Copy-on-write keeps the file untouched and gives kernels the one array kind they are compiled for.
+    """
+    with _ONE_HEADER:
+        numbers: NDArray[Any] = np.load(path, mmap_mode="c")
+    return numbers
 
 
 def bits_of(planes: NDArray[Any]) -> NDArray[Any]:

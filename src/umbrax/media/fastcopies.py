@@ -26,7 +26,7 @@ from numpy.typing import NDArray
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 
-from .copyfiles import StripWriter, bits_of, write_whole
+from .copyfiles import StripWriter, bits_of, mapped_numbers, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
 from .disk import disk_full, is_full
 from .failures import Failures
@@ -62,8 +62,7 @@ class PassCopy:
         if self.window.empty:
             return np.zeros(self.shape, self.dtype)
         try:
-            # copy-on-write keeps the file untouched and gives kernels the one array kind they are compiled for
-            found: NDArray[Any] = np.load(self.place.with_name(f"{self.place.name}.npy"), mmap_mode="c")
+            found = mapped_numbers(self.place.with_name(f"{self.place.name}.npy"))
         except OSError as error:
             if told := too_many(error):
                 raise told from error
@@ -207,8 +206,7 @@ class FastCopies:
         """A light pass at 1/n, `how` it is called, as `float32[h, w, c]`, made when it is asked for the first time and kept beside the copy."""
         path = copy.place.with_name(f"{copy.place.name}.{how}.npy")
         with contextlib.suppress(OSError, ValueError):
-            kept: NDArray[np.float32] = np.load(path, mmap_mode="c")
-            return kept
+            return mapped_numbers(path)
         pixels = make()
         # the copy may have been removed meanwhile: then there is no place to keep it
         temporary = path.with_name(f".{uuid.uuid4().hex}.npy")
