@@ -250,8 +250,7 @@ def test_a_used_matte_is_deleted_with_what_uses_it_after_asking(page: Page, serv
 
 def test_a_matte_that_is_there_on_the_first_frame_only_says_so(page: Page, server: str, shot: int) -> None:
     points = [[1001, [100, 100, 300, 100, 300, 300], "hold"], [1002, [-900, -900, -800, -900, -800, -800], "hold"]]
-    flash = {"id": "flash", "kind": "shape", "points": {"keys": points}}
-    edit(page, server, shot, 1, {"op": "insert", "path": ["mattes"], "item": flash})
+    edit(page, server, shot, 1, {"op": "insert", "path": ["mattes"], "item": {"id": "flash", "kind": "shape", "points": {"keys": points}}})
     open_bench(page, server, shot)
     flash = page.get_by_role("region", name="Mattes").get_by_role("button", name=re.compile("^flash "))
     expect(flash).to_contain_text("· 1001", timeout=20000)

@@ -30,7 +30,7 @@ class Measured:
 
 
 class _Timed:
-    """One of the two that are compared: the shortest of its runs in seconds, after one that warms up."""
+    """How long the runs of one of the two take in seconds, after one that warms up."""
 
     def __init__(self, work: Work, repeats: int) -> None:
         self.work, self.repeats = work, repeats
@@ -41,16 +41,15 @@ class _Timed:
     def enough(self) -> bool:
         return len(self.times) >= self.repeats and sum(self.times) >= ENOUGH
 
-    def run(self, seconds: float = TURN) -> None:
-        """Again and again for some time, at least once."""
-        end = time.perf_counter() + seconds
-        while True:
-            start = time.perf_counter()
+    def turn(self) -> None:
+        """Run it again and again for as long as a turn lasts, at least once."""
+        now = time.perf_counter()
+        end = now + TURN
+        while now < end:
+            start = now
             self.work()
             now = time.perf_counter()
             self.times.append(now - start)
-            if now >= end:
-                return
 
 
 def best_of_both(ours: Work, reference: Work, slow_reference: bool) -> tuple[float, float]:
@@ -58,7 +57,7 @@ def best_of_both(ours: Work, reference: Work, slow_reference: bool) -> tuple[flo
     both = _Timed(ours, REPEATS), _Timed(reference, 2 if slow_reference else REPEATS)
     while waiting := [one for one in both if not one.enough]:
         for one in waiting:
-            one.run()
+            one.turn()
     return min(both[0].times), min(both[1].times)
 
 

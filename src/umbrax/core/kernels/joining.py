@@ -81,18 +81,27 @@ def add_light(below: Any, light: Any, amount: Any, out: Any) -> None:
         lay_light(_flat(light, y), True, True, _flat(below, y), amount, np.int64(0), _flat(out, y))
 
 
-@kernel("void(f4[:,:,::1], f4[:,:,::1])")
-def _copy(pixels: Any, out: Any) -> None:
-    for y in prange(np.int64(pixels.shape[0])):
-        p, o = _flat(pixels, y), _flat(out, y)
-        for i in range(p.shape[0]):
-            o[i] = p[i]
+@kernel("void(f4[:,:,::1], f4[:,::1], i8, i8, f4[::1], f4[:,:,::1])")
+def _lay(below: Any, cover: Any, top: Any, left: Any, colour: Any, out: Any) -> None:
+    height, width = cover.shape
+    channels = below.shape[2]
+    for y in prange(np.int64(below.shape[0])):
+        b, o = _flat(below, y), _flat(out, y)
+        for i in range(b.shape[0]):
+            o[i] = b[i]
+        if top <= y < top + height:
+            for x in range(width):
+                c = cover[y - top, x]
+                if c != np.float32(0.0):
+                    for k in range(channels):
+                        i = (left + x) * channels + k
+                        o[i] = b[i] + c * (colour[k] - b[i])
 
 
-def copied(pixels: Pixels) -> Pixels:
-    """The same numbers in an array of their own."""
-    out = blank(*pixels.shape)
-    _copy(ready(pixels), out)
+def laid(below: Pixels, cover: Pixels, corner: tuple[int, int], colour: Pixels) -> Pixels:
+    """A picture `[h, w, channel]` with a colour of as many channels over it where a cover `[h, w]` is, the corner of which lies at (x, y)."""
+    out = blank(*below.shape)
+    _lay(ready(below), ready(cover), corner[1], corner[0], ready(colour), out)
     return out
 
 

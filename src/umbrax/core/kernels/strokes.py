@@ -3,12 +3,8 @@
 from typing import Any
 
 import numpy as np
-from numba import prange
-from numpy.typing import NDArray
 
-from . import blank, kernel, part, ready, row_kernel
-
-Plane = NDArray[np.float32]
+from . import part, row_kernel
 
 
 @part
@@ -82,27 +78,3 @@ def cover_by_pen(away: Any, place: Any, touched: Any, pen: Any, out: Any) -> Non
             on = min(phase + middle, dash) - max(phase - middle, np.float32(0.0))
             c *= _clamped(_clamped(on) + max(np.float32(0.0), phase + middle - period))
         out[y, x] = max(out[y, x], c * (one + (faint - one) * u))
-
-
-@kernel("void(f4[:,:,::1], f4[:,::1], i8, i8, f4[::1], f4[:,:,::1])")
-def _lay(below: Any, cover: Any, top: Any, left: Any, line: Any, out: Any) -> None:
-    height, width = cover.shape
-    channels = below.shape[2]
-    for y in prange(np.int64(below.shape[0])):
-        b, o = below[y].reshape(below.shape[1] * channels), out[y].reshape(below.shape[1] * channels)
-        for i in range(b.shape[0]):
-            o[i] = b[i]
-        if top <= y < top + height:
-            for x in range(width):
-                c = cover[y - top, x]
-                if c != np.float32(0.0):
-                    for k in range(channels):
-                        i = (left + x) * channels + k
-                        o[i] = b[i] + c * (line[k] - b[i])
-
-
-def laid(below: Plane, cover: Plane, corner: tuple[int, int], line: Plane) -> Plane:
-    """A picture `[h, w, channel]` with a colour of as many channels over it where a cover `[h, w]` is, the corner of which lies at (x, y)."""
-    out = blank(*below.shape)
-    _lay(ready(below), ready(cover), corner[1], corner[0], ready(line), out)
-    return out

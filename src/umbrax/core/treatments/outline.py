@@ -13,8 +13,8 @@ from ..contours.lines import SMOOTH, Line, lines_round
 from ..document.parameters import MatteReference, choice, colour, number
 from ..document.placing import both
 from ..document.timing import Animated, Colour, Number, Point
+from ..kernels.joining import laid
 from ..kernels.lit import lit_window, once_of_plane
-from ..kernels.strokes import laid
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.depth import depth_on
