@@ -143,7 +143,8 @@ def test_a_grid_spread_over_discs_is_scipys_correlation_with_one(few: int, monke
     y, x = np.mgrid[-8:9, -8:9]
     shape = np.clip(7.3 - np.hypot(x, y), 0, 1).astype(np.float32)
     copy, got = ghosts.Copy((1.0, 1.0, 1.0), 1, shape, np.array([1.0, 0.5, 0.25], np.float32)), np.empty((97, 117, 3), np.float32)
-    ghosts.spread_over([lamps(60)], [copy], [got])
+    light = lamps(60)
+    ghosts.spread_over([ghosts.Mirrored(light, points_of(light.pixels, light.window))], [copy], [got])
     wide = np.pad(lamps(60).pixels.astype(np.float64), ((8, 8), (8, 8), (0, 0)))
     expected = np.stack([ndimage.correlate(wide[..., c], shape.astype(np.float64), mode="constant") for c in range(3)], axis=2)
     assert_near(got, expected * [1.0, 0.5, 0.25], 2e-4)

@@ -69,7 +69,7 @@ WORK: dict[str, Callable[[int], object]] = {
     "distance": lambda height: distance.signed_distance(disc(height), 5.0),
     "soft edges": lambda height: soft_edges.moved_levels(disc(height), 0.9),
     "IDs": lambda height: ids.pull(names(height), picture(height, 1)[..., 0][None].repeat(2, 0) / 4, frozenset({1, 2})),
-    "pyramid": lambda height: spread_octaves(picture(height, 3), Window(0, 0, WIDTH, height), [0.5, 0.5]),
+    "pyramid": lambda height: spread_octaves(picture(height, 3), Window(0, 0, WIDTH, height), [0.4, 0.3, 0.2, 0.1]),
     "reflections": lambda height: reflections(height).drawn(Window(0, 0, WIDTH, height)),
     "discs": reflections,
     "spikes": lambda height: spikes(height).drawn(Window(0, 0, WIDTH, height)),

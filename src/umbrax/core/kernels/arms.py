@@ -186,7 +186,10 @@ def arms(points: Points, angles: Sequence[float], both: bool, keep: Pixels, shar
         return in_halves()
     ways = np.array([(math.cos(math.radians(angle)), -math.sin(math.radians(angle))) for angle in angles])
     halves = np.rint(ways * (WHOLE // 2)).astype(np.int64)
-    laid = lattices.laid_out(halves / (WHOLE / 2), points.x, points.y, window)
+    laid = points.once(
+        "lattices", (tuple(angles), window), 3 * halves.shape[0] * len(points.x),
+        lambda: lattices.laid_out(halves / (WHOLE / 2), points.x, points.y, window),
+    )  # fmt: skip
     blocks = laid.blocks
     if len(angles) > 1 and len(blocks) > MOST_BLOCKS:
         return in_halves()

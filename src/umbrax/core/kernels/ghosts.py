@@ -61,15 +61,29 @@ class Copy:
         return len(self.disc) // 2
 
 
+@dataclass(frozen=True)
+class Mirrored:
+    """The sum of what falls on each cell of a grid, on a window that holds it all, and the cells that hold any."""
+
+    grid: Picture
+    cells: Points
+
+
 def _mirrored(
     points: Points, centre: tuple[float, float], copies: Sequence[Copy], windows: Sequence[Window], fade: float, far: float
-) -> list[Picture]:  # fmt: skip
-    """Of each copy the sum of what falls on each cell of its grid, on a window that holds it all."""
+) -> list[Mirrored]:  # fmt: skip
+    """Each copy on its grid."""
     table, room = grids.table_of(windows, [copy.step for copy in copies])
-    out = np.zeros(room, np.float32)
-    _put(points.x, points.y, ready(points.light), *centre, np.array([copy.factors for copy in copies], np.float64), table, float(fade),
-         float(far), out)  # fmt: skip
-    return [Picture(part, at) for part, at in zip(grids.parts_of(out, table), windows, strict=True)]
+
+    def put() -> list[Mirrored]:
+        out = np.zeros(room, np.float32)
+        _put(points.x, points.y, ready(points.light), *centre, np.array([copy.factors for copy in copies], np.float64), table, float(fade),
+             float(far), out)  # fmt: skip
+        return [Mirrored(Picture(part, at), points_of(part, at)) for part, at in zip(grids.parts_of(out, table), windows, strict=True)]
+
+    # neither the size of a disc nor its tint is in it, which are dragged most
+    settings = centre, tuple((copy.factors, copy.step) for copy in copies), fade, far
+    return points.once("mirrored", settings, 3 * room, put)
 
 
 def _window_of(extremes: Sequence[tuple[float, float]], centre: tuple[float, float], copy: Copy) -> Window:
@@ -108,11 +122,11 @@ def _put_discs(begins: Any, columns: Any, light: Any, disc: Any, halves: Any, ou
             o[3 * x], o[3 * x + 1], o[3 * x + 2] = red[x], green[x], blue[x]
 
 
-def spread_over(light: Sequence[Picture], copies: Sequence[Copy], outs: Sequence[Pixels]) -> None:
+def spread_over(light: Sequence[Mirrored], copies: Sequence[Copy], outs: Sequence[Pixels]) -> None:
     """Every cell of each grid of light, times its tint, spread over its disc, into an array that is larger by its reach on every side."""
     todo: list[tuple[Picture, Copy, Pixels]] = []
-    for grid, copy, out in zip(light, copies, outs, strict=True):
-        cells = points_of(grid.pixels, grid.window)
+    for mirrored, copy, out in zip(light, copies, outs, strict=True):
+        grid, cells = mirrored.grid, mirrored.cells
         if len(cells.x) * len(copy.disc) < FEW * grid.window.grown(copy.reach).area:
             begins = np.searchsorted(cells.y, np.arange(grid.window.y0, grid.window.y1 + 1))
             columns = np.floor(cells.x).astype(np.int64) - grid.window.x0 + copy.reach

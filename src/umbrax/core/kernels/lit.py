@@ -19,6 +19,7 @@ from .vectors import lit_ends
 
 Pixels = NDArray[np.float32]
 Made = TypeVar("Made")
+Known = dict[str, tuple[Hashable, Any]]  # by a name, what it was made with and what it is
 FEW = 8  # one pixel in so many is few: a copy of those is kept with the plane
 
 
@@ -29,7 +30,7 @@ class _Found:
     plane: weakref.ref[Pixels]
     sides: tuple[int, int, int, int]
     part: Picture | None = None
-    made: dict[str, tuple[Hashable, Any]] = field(default_factory=dict)
+    made: Known = field(default_factory=dict)
 
     def within(self, window: Window) -> Window:
         """What of the plane's window holds anything."""
@@ -94,19 +95,20 @@ def lit_part(plane: Picture) -> Picture:
 def once_of(part: Pixels, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
     """What is made of the pixels of a part that is kept, made again only with other settings; of other pixels it is made each time."""
     found = _parts.get(id(part))
-    return make() if found is None else _once(found, name, settings, make)
+    return make() if found is None else once_in(found.made, name, settings, make)
 
 
 def once_of_plane(plane: Pixels, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
     """As `once_of`, of all of a plane: for what takes little room beside it."""
-    return _once(_in(plane), name, settings, make)
+    return once_in(_in(plane).made, name, settings, make)
 
 
-def _once(found: _Found, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
-    before = found.made.get(name)
+def once_in(known: Known, name: str, settings: Hashable, make: Callable[[], Made]) -> Made:
+    """What `known` has by a name, made again only with other settings."""
+    before = known.get(name)
     if before is not None and before[0] == settings:
         kept: Made = before[1]
         return kept
     made = make()
-    found.made[name] = settings, made
+    known[name] = settings, made
     return made

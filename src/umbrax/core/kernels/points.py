@@ -1,7 +1,8 @@
 """The pixels of a plane of light that hold any, as a list: where few do, what is done with each is done for those alone."""
 
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
+from typing import Any, TypeVar
 
 import numpy as np
 from numba import prange
@@ -9,18 +10,25 @@ from numpy.typing import NDArray
 
 from ..picture import Picture, Window
 from . import blank, kernel, ready
-from .lit import once_of
+from .lit import Known, once_in, once_of
 
 Pixels = NDArray[np.float32]
+Made = TypeVar("Made")
+MOST_KEPT = 1_000_000  # numbers of what is made of points that are kept with them
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Points:
     """Centres `float64[n]` in the pixels of the frame, row by row, and light `float32[n, 3]`."""
 
     x: NDArray[np.float64]
     y: NDArray[np.float64]
     light: Pixels
+    _made: Known = field(default_factory=dict, repr=False)
+
+    def once(self, name: str, settings: Hashable, numbers: int, make: Callable[[], Made]) -> Made:
+        """What is made of them, made again only with other settings, or where it takes too many `numbers` to be kept."""
+        return once_in(self._made, name, settings, make) if numbers <= MOST_KEPT else make()
 
 
 @kernel("void(f4[:,:,::1], i8[::1])")

@@ -92,6 +92,55 @@ def down(fine: Any, off_y: Any, off_x: Any, gains: Any, out: Any) -> None:
             o[i] = factors[i] * (o[i] + middle * (odd_before[i] + even_after[i]) + large * (even_here[i] + odd_here[i]))
 
 
+@part
+def _pairs(off_x: Any, width: Any) -> Any:
+    """How many pixels of a row a coarser one lies below."""
+    return ((width - np.int64(1) + off_x) >> 1) - (off_x >> 1) + np.int64(1)
+
+
+@part
+def _enlarge(coarse: Any, off_y: Any, off_x: Any, gain: Any, row: Any, line: Any, wide: Any) -> None:
+    """gain x one row of an enlarged picture, outside of which is 0, into `wide`; what is wanted begins there with its pixel off_x & 1.
+
+    `line` has room for the coarse row, with a pixel more at either end.
+    """
+    tall, channels = coarse.shape[0], coarse.shape[2]
+    near, centre, far = np.float32(5 / 16), np.float32(10 / 16), np.float32(1 / 16)
+    pairs = line.shape[0] // channels - 2
+    start = off_x >> 1
+    first = max(np.int64(0), start - 1)
+    last = max(first, min(coarse.shape[1], start + pairs + 1))
+    low, high = (first - start + 1) * channels, (last - start + 1) * channels
+    at = row + off_y
+    mid = at >> 1
+    other, third = (mid - 1, mid + 1) if at & 1 == 0 else (mid + 1, mid - 1)
+    a, b = _row(coarse, mid)[first * channels : last * channels], _row(coarse, other)[first * channels : last * channels]
+    c = _row(coarse, third)[first * channels : last * channels]
+    line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
+    to = line[low:high]
+    of_mid, of_other, of_third = _share(mid, tall, centre), _share(other, tall, near), _share(third, tall, far)
+    for i in range(to.shape[0]):
+        to[i] = gain * (of_mid * a[i] + of_other * b[i] + of_third * c[i])
+    before, here, after = line, line[channels:], line[2 * channels :]
+    if channels == 3:
+        for m in range(pairs):
+            i, k = 6 * m, 3 * m
+            for c in range(3):
+                left_one, own, right_one = before[k + c], centre * here[k + c], after[k + c]
+                wide[i + c] = own + (near * left_one + far * right_one)
+                wide[i + 3 + c] = own + (near * right_one + far * left_one)
+    elif channels == 1:
+        for m in range(pairs):
+            own = centre * here[m]
+            wide[2 * m], wide[2 * m + 1] = own + (near * before[m] + far * after[m]), own + (near * after[m] + far * before[m])
+    else:
+        for m in range(pairs):
+            for c in range(channels):
+                k = m * channels + c
+                wide[2 * m * channels + c] = centre * here[k] + (near * before[k] + far * after[k])
+                wide[(2 * m + 1) * channels + c] = centre * here[k] + (near * after[k] + far * before[k])
+
+
 @kernel("void(f4[:,:,::1], i8, i8, f4, f4[:,:,::1], i8, i8, f4[::1], f4[:,:,::1], i8, i8, i8, i8, f4, f4[:,:,::1])")
 def up_add(
     coarse: Any, off_y: Any, off_x: Any, gain: Any, fine: Any, fine_y: Any, fine_x: Any, gains: Any, below: Any, top: Any, left: Any,
@@ -102,14 +151,8 @@ def up_add(
     `gains`: a factor for each channel; with none of them `fine` is not looked at. What is made fills `out`, or where that is RGBA and
     this is not, `amount` of it is added to `below` where it stands there.
     """
-    channels, tall = coarse.shape[2], coarse.shape[0]
-    onto = out.shape[2] != channels
-    near, centre, far = np.float32(5 / 16), np.float32(10 / 16), np.float32(1 / 16)
-    start = off_x >> 1
-    pairs = ((width - 1 + off_x) >> 1) - start + 1
-    first = max(np.int64(0), start - 1)
-    last = max(first, min(coarse.shape[1], start + pairs + 1))
-    low, high = (first - start + 1) * channels, (last - start + 1) * channels
+    channels = coarse.shape[2]
+    onto, pairs = out.shape[2] != channels, _pairs(off_x, width)
     begin, end = max(np.int64(0), -fine_x), min(width, fine.shape[1] - fine_x)
     factors = np.empty(width * channels if gains.shape[0] else 0, np.float32)
     _along_row(gains, factors)
@@ -118,40 +161,46 @@ def up_add(
         row, o = np.int64(y) - top, _row(out, np.int64(y))
         within, made = row >= 0 and row < height, wide[(off_x & 1) * channels :][: width * channels]
         if within:
-            at = row + off_y
-            mid = at >> 1
-            other, third = (mid - 1, mid + 1) if at & 1 == 0 else (mid + 1, mid - 1)
-            a, b = _row(coarse, mid)[first * channels : last * channels], _row(coarse, other)[first * channels : last * channels]
-            c = _row(coarse, third)[first * channels : last * channels]
-            line[:low], line[high:] = np.float32(0.0), np.float32(0.0)
-            to = line[low:high]
-            of_mid, of_other, of_third = _share(mid, tall, centre), _share(other, tall, near), _share(third, tall, far)
-            for i in range(to.shape[0]):
-                to[i] = gain * (of_mid * a[i] + of_other * b[i] + of_third * c[i])
-            before, here, after = line, line[channels:], line[2 * channels :]
-            if channels == 3:
-                for m in range(pairs):
-                    i, k = 6 * m, 3 * m
-                    for c in range(3):
-                        left_one, own, right_one = before[k + c], centre * here[k + c], after[k + c]
-                        wide[i + c] = own + (near * left_one + far * right_one)
-                        wide[i + 3 + c] = own + (near * right_one + far * left_one)
-            elif channels == 1:
-                for m in range(pairs):
-                    own = centre * here[m]
-                    wide[2 * m], wide[2 * m + 1] = own + (near * before[m] + far * after[m]), own + (near * after[m] + far * before[m])
-            else:
-                for m in range(pairs):
-                    for c in range(channels):
-                        k = m * channels + c
-                        wide[2 * m * channels + c] = centre * here[k] + (near * before[k] + far * after[k])
-                        wide[(2 * m + 1) * channels + c] = centre * here[k] + (near * after[k] + far * before[k])
+            _enlarge(coarse, off_y, off_x, gain, row, line, wide)
             if gains.shape[0] and row + fine_y >= 0 and row + fine_y < fine.shape[0] and end > begin:
                 part, g = made[begin * channels : end * channels], factors[begin * channels : end * channels]
                 add = _row(fine, row + fine_y)[(begin + fine_x) * channels : (end + fine_x) * channels]
                 for i in range(part.shape[0]):
                     part[i] += g[i] * add[i]
         lay_light(made, within, onto, _row(below, np.int64(y)), amount, left, o)
+
+
+# of each step of `put_together`: where in memory the coarser picture begins, its height and width, and where in it, enlarged, the origin of
+# what is made lies; the same of the level that is added; and where what is made begins, its height and width
+COARSE, COARSE_TALL, COARSE_WIDE, OFF_Y, OFF_X, FINE, FINE_TALL, FINE_WIDE, FINE_Y, FINE_X, MADE, HEIGHT, WIDTH = range(13)
+
+
+@kernel("void(f4[::1], i8[:,::1], i8, f4[::1], f4, f4[::1])")
+def put_together(levels: Any, steps: Any, channels: Any, weights: Any, gain: Any, made: Any) -> None:
+    """Step after step what `up_add` makes with one factor for all channels: of the coarsest of the levels times `gain`, then of what was
+    made before. `weights` has the factor of the level that each step adds; with 0 it is not looked at."""
+    for n in range(steps.shape[0]):
+        source = levels if n == 0 else made
+        tall, wide = steps[n, COARSE_TALL], steps[n, COARSE_WIDE]
+        coarse = source[steps[n, COARSE] : steps[n, COARSE] + tall * wide * channels].reshape(tall, wide, channels)
+        height, width = steps[n, HEIGHT], steps[n, WIDTH]
+        out = made[steps[n, MADE] : steps[n, MADE] + height * width * channels].reshape(height, width * channels)
+        across, factor = steps[n, FINE_WIDE], weights[n]
+        fine = levels[steps[n, FINE] : steps[n, FINE] + steps[n, FINE_TALL] * across * channels].reshape(-1, across * channels)
+        off_y, off_x, fine_y, fine_x = steps[n, OFF_Y], steps[n, OFF_X], steps[n, FINE_Y], steps[n, FINE_X]
+        much, pairs = gain if n == 0 else np.float32(1.0), _pairs(off_x, width)
+        begin, end = max(np.int64(0), -fine_x), min(width, across - fine_x)
+        for y in prange(height):
+            line, room = np.empty((pairs + 2) * channels, np.float32), np.empty((2 * pairs + 1) * channels, np.float32)
+            row, o = np.int64(y), out[y]
+            _enlarge(coarse, off_y, off_x, much, row, line, room)
+            enlarged = room[(off_x & 1) * channels :]
+            for i in range(o.shape[0]):
+                o[i] = enlarged[i]
+            if factor != 0 and row + fine_y >= 0 and row + fine_y < fine.shape[0] and end > begin:
+                part, add = o[begin * channels : end * channels], fine[row + fine_y][(begin + fine_x) * channels : (end + fine_x) * channels]
+                for i in range(part.shape[0]):
+                    part[i] += factor * add[i]
 
 
 def reach(levels: int) -> int:
