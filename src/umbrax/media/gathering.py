@@ -1,7 +1,7 @@
 """One frame of a source put together: the passes of its file, and those of files attached to it under names."""
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -13,8 +13,7 @@ from umbrax.core.registry import unknown
 from .fastcopies import FastCopies, PassCopy
 from .file_info import FileInfo, FilePass
 from .id_layers import with_id_layers
-from .movies import frames_in, is_movie
-from .places import file_at, frames_at, moves
+from .places import file_at, file_there, frames_at, moves
 from .recognise import recognise
 
 
@@ -96,32 +95,43 @@ def _recognised(found: FilePass, shown: str) -> FilePass:
     return replace(found, name=shown, kind=told.kind, why=told.why, of=told.of)
 
 
+def _any_file(path: Path) -> None:
+    """Refuse none."""
+
+
 @dataclass(frozen=True)
 class SourceFiles:
-    """Where the files of a source lie. `attached` has, for each name, a place and by how many frames it comes later."""
+    """Where the files of a source lie. `attached` has, for each name, a place and by how many frames it comes later; `check` refuses a file of
+    a sequence that may not be read."""
 
     place: Path
     attached: Mapping[str, tuple[Path, int]] = field(default_factory=dict)
     id_layers: tuple[str, ...] = ()
+    check: Callable[[Path], None] = _any_file
 
     def at(self, number: int, copies: FastCopies) -> SourceFrame:
         """A frame by the number its own file has; an attached file that lacks it is looked at on the nearest frame it has."""
+
+        def info(place: Path, path: Path, frame: int) -> FileInfo:
+            if path != place:
+                self.check(path)
+            return with_id_layers(copies.info(path, frame), self.id_layers)
+
+        main = info(self.place, file_at(self.place, number), number)
         found: dict[str, FileInfo] = {}
         lost: dict[str, Path] = {}
         for name, (place, offset) in self.attached.items():
             wanted = number - offset
-            if moves(place) and not is_frame_there(place, wanted):
+            path = file_there(place, wanted) if moves(place) else place
+            if path is None:
                 lost[name] = file_at(place, wanted)
                 present = frames_at(place)
                 if not present:
                     continue
                 wanted = nearest(present, wanted)
-            found[name] = with_id_layers(copies.info(file_at(place, wanted), wanted), self.id_layers)
-        return gather(with_id_layers(copies.info(file_at(self.place, number), number), self.id_layers), found, lost)
-
-
-def is_frame_there(place: Path, number: int) -> bool:
-    return number in frames_in(place) if is_movie(place) else file_at(place, number).exists()
+                path = file_at(place, wanted)
+            found[name] = info(place, path, wanted)
+        return gather(main, found, lost)
 
 
 def nearest(frames: list[int], wanted: int) -> int:

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from .movies import frames_in, is_movie
-from .sequences import frames_of, is_pattern, numbered_file, path_of_frame
+from .sequences import any_frame_of, frames_of, is_pattern, numbered_file, path_of_frame
 
 
 def moves(place: Path) -> bool:
@@ -20,13 +20,25 @@ def frames_at(place: Path) -> list[int]:
 
 def file_at(place: Path, frame: int) -> Path:
     """The file that holds a frame, whether or not it is there; numbers may be padded differently from file to file."""
-    if is_movie(place) or "{" not in str(place):
-        return place
+    return place if is_movie(place) or "{" not in str(place) else _numbered(place, frame)[0]
+
+
+def file_there(place: Path, frame: int) -> Path | None:
+    """The file that holds a frame; None where it is not there."""
+    if is_movie(place):
+        return place if frame in frames_in(place) else None
+    path, there = _numbered(place, frame)
+    return path if there else None
+
+
+def _numbered(place: Path, frame: int) -> tuple[Path, bool]:
+    """The file of a frame, and whether it is there."""
     path = Path(path_of_frame(str(place), frame))
-    if not is_pattern(place.name) or path.exists():
-        return path
-    return numbered_file(place, frame) or path
+    if path.exists():
+        return path, True
+    padded = numbered_file(place, frame)
+    return padded or path, padded is not None
 
 
 def is_there(place: Path) -> bool:
-    return bool(frames_of(place)) if is_pattern(place.name) else place.exists()
+    return any_frame_of(place) if is_pattern(place.name) else place.exists()

@@ -21,9 +21,9 @@ from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared,
 from .codes import TOPS, as_floats, as_light, curve_of, is_by_channel, table_of
 from .fastcopies import FastCopies, ranks_on
 from .file_info import FilePass
-from .gathering import SourceFiles, SourceFrame, is_frame_there, nearest
+from .gathering import SourceFiles, SourceFrame, nearest
 from .movies import is_movie
-from .places import file_at, frames_at, is_there, moves
+from .places import file_at, file_there, frames_at, is_there, moves
 from .primaries import is_told, to_working
 from .roots import Roots
 from .typefaces import typeface
@@ -53,14 +53,10 @@ class MediaReader:
         return self.sources[source]
 
     def _inside(self, text: str, source: str) -> Path:
-        first: Path | None = None
-        for path in self.roots.places_of(text):
-            if is_there(path):
-                return path
-            first = first or path
-        if first is None:
+        there = self.roots.first_of(text, is_there) or next(self.roots.places_of(text), None)
+        if there is None:
             raise _outside(text, source)
-        return first
+        return there
 
     def _check_inside(self, path: Path, source: str) -> None:
         """A file of a sequence may be a link that leads elsewhere."""
@@ -72,7 +68,7 @@ class MediaReader:
         found = self._named(source)
         if source not in self._files:
             attached = {name: (self._inside(one.path, source), one.offset) for name, one in found.attached.items()}
-            self._files[source] = SourceFiles(self.place_of(source), attached, found.id_layers)
+            self._files[source] = SourceFiles(self.place_of(source), attached, found.id_layers, lambda path: self._check_inside(path, source))
         return self._files[source]
 
     def frame_of(self, source: str, frame: int) -> SourceFrame:
@@ -85,7 +81,7 @@ class MediaReader:
         files = self.files_of(source)
         wanted = self.sources[source]
         number = frame - wanted.offset
-        if moves(files.place) and not is_frame_there(files.place, number):
+        if moves(files.place) and file_there(files.place, number) is None:
             present = frames_at(files.place) if wanted.missing == "hold" else []
             if not present:
                 path = file_at(files.place, number)
@@ -93,9 +89,6 @@ class MediaReader:
                 message = f"source {source!r} has no frame {frame}: {what}; render it, or set the source to hold"
                 raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
             number = nearest(present, number)
-        for place, offset in ((files.place, 0), *files.attached.values()):
-            if (path := file_at(place, number - offset)) != place:
-                self._check_inside(path, source)
         return files.at(number, self.copies)
 
     def describe(self, source: str, frame: int) -> FrameInfo:

@@ -35,6 +35,11 @@ def frames_of(pattern: Path) -> list[int]:
     return list(_numbered(pattern))
 
 
+def any_frame_of(pattern: Path) -> bool:
+    """Whether there is a file for a pattern."""
+    return bool(_numbered(pattern))
+
+
 def numbered_file(pattern: Path, frame: int) -> Path | None:
     """The file of a frame that is there, however its number is padded; None for a still."""
     name = _numbered(pattern).get(frame)
@@ -48,9 +53,9 @@ def _numbered(pattern: Path) -> Mapping[int, str]:
     if match is None or folder is None:
         return {}
     before, after = pattern.name[: match.start()], pattern.name[match.end() :]
-    number = re.compile(re.escape(before) + r"(-?\d{1,8})" + re.escape(after) + r"\Z")
 
     def numbered(names: tuple[str, ...]) -> Mapping[int, str]:
+        number = re.compile(re.escape(before) + r"(-?\d{1,8})" + re.escape(after) + r"\Z")
         return dict(sorted((int(found[1]), name) for name in names if (found := number.match(name))))
 
     return folder.made(pattern.name, numbered)
