@@ -43,6 +43,13 @@ def test_folders_named_after_passes_do_as_well() -> None:
     }
 
 
+@pytest.mark.parametrize("under", ["d/{0}.exr", "d/{0}/{0}.exr", "d/{0}/{0}.{{frame:04d}}.exr"])
+def test_files_that_are_called_after_nothing_but_their_pass_share_their_folder(under: str) -> None:
+    paths = {under.format(name): name for name in ("beauty", "diffuse", "shadow")}
+    assert together(*paths) == {"d": paths}
+    assert together(under.format("diffuse"), under.replace("d/", "e/", 1).format("shadow")) == {}
+
+
 def test_a_name_of_two_words_is_one_pass_and_versions_are_other_sources() -> None:
     found = together("x_v2_diffuse_direct.exr", "x_v2_diffuse_indirect.exr", "x_v2_spec.exr", "x_v1_spec.exr")
     assert list(found) == ["x_v2"]

@@ -52,6 +52,27 @@ def test_what_lies_in_a_folder_is_seen_before_it_is_chosen(page: Page, server: s
         assert (picture_of(first.screenshot()).mean() > 200) == brightest
 
 
+def test_a_render_with_a_folder_for_each_pass_is_taken_in_as_its_row_says_and_one_of_the_folders_alone(
+    page: Page, server: str, own_media: Path
+) -> None:
+    for name in ("beauty", "diffuse", "shadow"):
+        place = own_media / "quay" / name
+        place.mkdir(parents=True)
+        write_exr(place / f"quay_{name}.1001.exr", {c: np.full((9, 16), 0.4, np.float16) for c in "RGB"}, {})
+    for folder, passes in (("quay", 3), ("beauty", 1)):
+        page.goto(f"{server}/take-in")
+        page.get_by_role("button", name=own_media.name, exact=True).click()
+        for step in ("quay", "beauty")[: 1 + (folder == "beauty")]:
+            page.get_by_role("button", name=step, exact=True).click()
+        told = f"1 source · 1 frame · {passes} {'pass' if passes == 1 else 'passes'}"
+        page.get_by_text(told, exact=True).wait_for()
+        page.get_by_label("Show", exact=True).fill("Quays")
+        page.get_by_label("Shot", exact=True).fill(f"{folder} {uuid4().hex[:6]}")
+        page.get_by_role("button", name="Take in", exact=True).click()
+        page.wait_for_url("**/passes", timeout=60000)
+        expect(page.get_by_role("button", name=re.compile("^Look at "))).to_have_count(passes)
+
+
 def test_a_file_whose_pixels_are_cut_off_says_so_where_its_first_frame_would_be(
     page: Page, server: str, files: list[Path], tmp_path: Path
 ) -> None:

@@ -3,6 +3,7 @@ import { Film, Pause, RotateCw, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { answer, api, type RenderData } from "../api/client";
 import { Button, IconButton } from "../controls/Button";
+import { counted } from "../controls/counted";
 import { Menu } from "../controls/Menu";
 import { report } from "../controls/notices";
 import { ProgressBar } from "../controls/ProgressBar";
@@ -96,9 +97,7 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
               {render.ordered_by && ` by ${render.ordered_by}`}
             </span>
             {render.failed.length > 0 && (
-              <span className="text-coral">
-                {render.failed.length} {render.failed.length === 1 ? "frame" : "frames"} failed
-              </span>
+              <span className="text-coral">{counted(render.failed.length, "frame")} failed</span>
             )}
             {inQueue?.left && <span className="text-text">{inQueue.left}</span>}
           </div>

@@ -8,6 +8,7 @@ import { tileName, useSheet } from "../bench/tray/useSheet";
 import { useContents } from "../bench/useContents";
 import { LostShot, useShot } from "../bench/useShot";
 import { Button } from "../controls/Button";
+import { counted } from "../controls/counted";
 import { useTitle } from "../controls/useTitle";
 import { NoSources } from "../sources/SourceMenu";
 import { useShotDrop } from "../sources/useShotDrop";
@@ -133,5 +134,5 @@ export function PassesPage() {
 function summary(sources: { passes: unknown[]; ids: unknown[]; frames: number }[]): string {
   const passes = sources.reduce((sum, one) => sum + one.passes.length + one.ids.length, 0);
   const frames = Math.max(0, ...sources.map((one) => one.frames));
-  return `${sources.length} ${sources.length === 1 ? "source" : "sources"} · ${frames} ${frames === 1 ? "frame" : "frames"} · ${passes} ${passes === 1 ? "pass" : "passes"}`;
+  return `${counted(sources.length, "source")} · ${counted(frames, "frame")} · ${counted(passes, "pass")}`;
 }

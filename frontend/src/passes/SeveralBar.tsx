@@ -2,6 +2,7 @@ import { useModels } from "../api/models";
 import { useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
 import { Choice } from "../controls/Choice";
+import { counted } from "../controls/counted";
 import type { PassEntry } from "./groups";
 import { severalPassEdits } from "./remedies";
 
@@ -21,9 +22,7 @@ export function SeveralBar({ chosen, onClear }: { chosen: PassEntry[]; onClear: 
       className="flex shrink-0 items-end gap-4 border-t border-line bg-panel px-6 py-2.5"
       aria-label="Chosen passes"
     >
-      <span className="pb-1.5">
-        {chosen.length} {chosen.length === 1 ? "pass" : "passes"} chosen
-      </span>
+      <span className="pb-1.5">{counted(chosen.length, "pass")} chosen</span>
       <div className="w-44">
         <Choice
           label="kind of all of them"

@@ -2,6 +2,7 @@ import type { ShotState } from "../api/client";
 import { sourcesOf } from "../api/document";
 import type { Edit } from "../bench/session";
 import { cardsOf, pathOf } from "../bench/shotParts";
+import { counted } from "../controls/counted";
 import type { Finding } from "./useCheckup";
 
 type Remedy = { label: string; edits: Edit[] };
@@ -40,7 +41,7 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
     if (!own) return undefined;
     const value = { ...attached, [finding.pass]: { ...own, offset: (own.offset ?? 0) + Number(remedy.offset) } };
     const by = Math.abs(Number(remedy.offset));
-    const label = `Take it ${by} ${by === 1 ? "frame" : "frames"} ${Number(remedy.offset) < 0 ? "earlier" : "later"}`;
+    const label = `Take it ${counted(by, "frame")} ${Number(remedy.offset) < 0 ? "earlier" : "later"}`;
     return { label, edits: [set(["sources", finding.source, "attached"], value)] };
   }
   if (remedy.do === "set-source") {

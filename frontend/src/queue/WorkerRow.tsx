@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { counted } from "../controls/counted";
 import { ago } from "../controls/time";
 
 type Props = { worker: Schemas["WorkerData"]; render: Schemas["QueuedRender"] | undefined };
@@ -25,12 +26,10 @@ export function WorkerRow({ worker, render }: Props) {
         </b>
       </div>
       <p className={worker.here ? "" : "text-coral"}>{worker.here ? doing : `last heard of ${ago(worker.seen_at)}`}</p>
-      <p className="value text-quiet">
-        {worker.threads} {worker.threads === 1 ? "thread" : "threads"}
-      </p>
+      <p className="value text-quiet">{counted(worker.threads, "thread")}</p>
       {worker.seconds_a_frame !== null && (
         <p className="value text-quiet">
-          {worker.frames} {worker.frames === 1 ? "frame" : "frames"}, {worker.seconds_a_frame.toFixed(2)} s each
+          {counted(worker.frames, "frame")}, {worker.seconds_a_frame.toFixed(2)} s each
         </p>
       )}
     </li>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { thumbAddress } from "../bench/viewer/looks";
 import { IconButton } from "../controls/Button";
+import { counted } from "../controls/counted";
 import { Menu } from "../controls/Menu";
 import { NameInput } from "../controls/NameInput";
 import { Thumb } from "../controls/Thumb";
@@ -21,7 +22,7 @@ export function ShotTile({ shot, size, role, others }: Props) {
   const [naming, setNaming] = useState(false);
   const [settings, setSettings] = useState(false);
   const [works, owns] = [includes(role, "work"), includes(role, "own")];
-  const findings = shot.findings > 0 && `${shot.findings} ${shot.findings === 1 ? "finding" : "findings"}`;
+  const findings = shot.findings > 0 && counted(shot.findings, "finding");
   return (
     <article
       className="group relative overflow-hidden rounded-sm border border-line bg-panel focus-within:border-faint hover:border-faint"
@@ -132,8 +133,7 @@ export function ShotTile({ shot, size, role, others }: Props) {
         <span>{frameSpan(shot.first, shot.last)}</span>
         {size === "large" && (
           <span>
-            {shot.width}×{shot.height} · {shot.fps} fps · {shot.cards} {shot.cards === 1 ? "card" : "cards"} · revision{" "}
-            {shot.revision}
+            {shot.width}×{shot.height} · {shot.fps} fps · {counted(shot.cards, "card")} · revision {shot.revision}
           </span>
         )}
         {size !== "small" && (

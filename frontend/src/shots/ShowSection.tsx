@@ -2,6 +2,7 @@ import { Ellipsis } from "lucide-react";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { IconButton } from "../controls/Button";
+import { counted } from "../controls/counted";
 import { Menu } from "../controls/Menu";
 import { NameInput } from "../controls/NameInput";
 import { includes } from "../people/useMe";
@@ -11,8 +12,6 @@ import { GRIDS, type TileSize } from "./tiles";
 import { type Show, useOrdering } from "./useShows";
 
 type Props = { show: Show; shows: Show[]; size: TileSize; alone: boolean };
-
-const counted = (count: number, one: string) => `${count} ${count === 1 ? one : `${one}s`}`;
 
 /** A show: its name, what can be done with it, and its shots. Files that are dropped on it become a shot of it. */
 export function ShowSection({ show, shows, size, alone }: Props) {

@@ -1,6 +1,7 @@
 import { ChevronDown } from "lucide-react";
 import { fileOf } from "../api/files";
 import { Button, IconButton } from "../controls/Button";
+import { counted } from "../controls/counted";
 import { Menu } from "../controls/Menu";
 import { frameSpan } from "../controls/time";
 import { FoundThumb } from "../takein/FoundThumb";
@@ -38,7 +39,7 @@ export function ArrivedRow({ arrived, replacing, sources, busy, onAdd, onReplace
         </span>
         <span className={`block truncate ${found.problem ? "text-coral" : "value text-quiet"}`}>
           {found.problem ??
-            `${frames} · ${found.width}×${found.height} · ${found.passes} ${found.passes === 1 ? "pass" : "passes"} · ${fileOf(found.path)}`}
+            `${frames} · ${found.width}×${found.height} · ${counted(found.passes, "pass")} · ${fileOf(found.path)}`}
         </span>
       </span>
       {!found.problem && used !== usual && usual && (

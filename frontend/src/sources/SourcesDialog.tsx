@@ -36,14 +36,17 @@ export function SourcesDialog({ wish, onClose }: { wish: SourcesWish; onClose: (
   const outside = folder.isError && path === null;
   const roots = useFolder("", outside);
   const shown = outside ? roots.data : folder.data;
-  const arrived = useArrived((shown?.found ?? []).map((one) => one.path));
+  const arrived = useArrived(
+    (shown?.found ?? []).map((one) => one.path),
+    shown?.path ?? "",
+  );
   const { sending, bring, stop } = useBringing((brought) => setPath(brought));
   useDropHere(wish.replacing ? `Replace ${wish.replacing}` : "Add to this shot", bring);
   const rows = arrived.data?.arrived ?? [];
   const fresh = rows.filter((one) => !one.found.problem && !one.used);
   const add = async (paths: string[]) => {
     setAdding(true);
-    const done = await addSources(paths);
+    const done = await addSources(paths, shown?.path ?? "");
     setAdding(false);
     if (done) onClose();
   };

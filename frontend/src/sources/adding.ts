@@ -4,8 +4,8 @@ import { cardsOf, documentOf } from "../bench/shotParts";
 import { toldStep } from "../bench/toldStep";
 import { report } from "../controls/notices";
 
-/** Makes pictures sources of the open shot, each with its cards, and says so with the way back. Whether it was done. */
-export async function addSources(paths: string[], apart: string[] = []): Promise<boolean> {
+/** Makes pictures that were listed in a folder sources of the open shot, each with its cards, and says so with the way back. Whether it was done. */
+export async function addSources(paths: string[], folder: string): Promise<boolean> {
   const { saved, shotId, accept, set } = useSession.getState();
   if (!saved) return false;
   const before = new Set([...Object.keys(documentOf(saved).sources ?? {}), ...cardsOf(saved).map((card) => card.id)]);
@@ -13,7 +13,7 @@ export async function addSources(paths: string[], apart: string[] = []): Promise
     const shot = await answer(
       api.POST("/api/shots/{shot_id}/sources", {
         params: { path: { shot_id: shotId } },
-        body: { base: saved.revision, paths, apart, build: true, command: "", gesture: crypto.randomUUID(), tab },
+        body: { base: saved.revision, paths, folder, build: true, command: "", gesture: crypto.randomUUID(), tab },
       }),
     );
     accept(shot);

@@ -1,6 +1,7 @@
 import { Layers } from "lucide-react";
 import type { Schemas } from "../api/client";
 import { fileOf } from "../api/files";
+import { counted } from "../controls/counted";
 import { frameSpan } from "../controls/time";
 import { FoundThumb } from "./FoundThumb";
 
@@ -69,7 +70,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
             {`${found.movie ? "movie " : ""}${frameSpan(found.first, found.last)}`}
             {missing > 0 && <span className="text-amber"> · {missing} missing</span>}
           </span>
-          {found.width}×{found.height} · {found.passes} {found.passes === 1 ? "pass" : "passes"}
+          {found.width}×{found.height} · {counted(found.passes, "pass")}
           {found.ids > 0 && ` · ${found.ids} ID layers`}
         </span>
       )}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button } from "../controls/Button";
+import { counted } from "../controls/counted";
 import { report } from "../controls/notices";
 import { ProposingInput } from "../controls/ProposingInput";
 import { TopBar } from "../controls/TopBar";
@@ -135,6 +136,7 @@ export function TakeInPage() {
                       shotName,
                       chosen.map((one) => one.path),
                       [...apart],
+                      query.data?.path,
                     ),
                   )
                 }
@@ -173,5 +175,5 @@ function toggled(old: Set<string>, path: string, on: boolean): Set<string> {
 function summary(chosen: Schemas["FoundData"][]): string {
   const frames = Math.max(0, ...chosen.map((one) => one.frames));
   const passes = chosen.reduce((sum, one) => sum + one.passes, 0);
-  return `${chosen.length} ${chosen.length === 1 ? "source" : "sources"} · ${frames} ${frames === 1 ? "frame" : "frames"} · ${passes} passes`;
+  return `${counted(chosen.length, "source")} · ${counted(frames, "frame")} · ${counted(passes, "pass")}`;
 }

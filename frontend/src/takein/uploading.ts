@@ -107,6 +107,14 @@ function send(
   });
 }
 
-/** Makes a shot; the files of `apart` become a source each although their names belong together. */
-export const takeIn = (show: string, shot: string, paths: string[], apart: string[] = []): Promise<ShotState> =>
-  answer(api.POST("/api/take-in", { body: { show, shot, paths, apart } }));
+/**
+ * Makes a shot. The files of `apart` become a source each although their names belong together; what was put together in
+ * `folder`, where the paths were listed, is taken in so.
+ */
+export const takeIn = (
+  show: string,
+  shot: string,
+  paths: string[],
+  apart: string[] = [],
+  folder = "",
+): Promise<ShotState> => answer(api.POST("/api/take-in", { body: { show, shot, paths, apart, folder } }));

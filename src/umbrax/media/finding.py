@@ -1,6 +1,7 @@
 """What pictures lie in a folder: stills and sequences, one file per pass put together, and what each holds."""
 
 import os
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -89,9 +90,21 @@ def _pictures_below(path: Path, copies: FastCopies, roots: Roots, deep: int) -> 
 
 def find_here(path: Path, copies: FastCopies, roots: Roots) -> list[Found]:
     """The pictures of a folder; where it has none but folders that are named after passes, those of these."""
-    if sum(tells_of_a_pass(folder.name) for folder in folders_of(path, roots)) > 1:
-        return find_in(path, copies, roots)
-    return put_together(find_pictures(path, copies, roots))
+    return find_in(path, copies, roots) if _is_by_pass(path, roots) else put_together(find_pictures(path, copies, roots))
+
+
+def _is_by_pass(path: Path, roots: Roots) -> bool:
+    """Whether there is a folder for each pass in a folder."""
+    return sum(tells_of_a_pass(folder.name) for folder in folders_of(path, roots)) > 1
+
+
+def folders_around(place: Path, roots: Roots) -> Iterator[Path]:
+    """Where a file or pattern may lie with others that belong to it: a folder with one for each pass, in one of which it lies, which may be
+    parted by versions; then its own folder."""
+    above = [folder for folder in place.parents[1 : DEEPEST + 1] if roots.holds(folder)]
+    yield from (folder for folder in above if _is_by_pass(folder, roots))
+    if roots.holds(place.parent):
+        yield place.parent
 
 
 def put_together(found: list[Found]) -> list[Found]:

@@ -17,7 +17,8 @@ def passes_by_name(paths: Iterable[Path]) -> dict[str, dict[Path, str]]:
     """For each common name the files that have it, with the name of the pass in each; only where there are several.
 
     `station_diffuse.{frame}.exr` and `station_shadow.{frame}.exr` share `station`, and so do `diffuse/station.{frame}.exr` and
-    `shadow/station.{frame}.exr`. What is left of a name must tell of a pass in two of them, and the others follow.
+    `shadow/station.{frame}.exr`; `station/diffuse/diffuse.{frame}.exr` and `station/shadow/shadow.{frame}.exr` share their folder. What is
+    left of a name must tell of a pass in two of them, and the others follow.
     """
     splits = {path: _splits(path) for path in paths}
     told: dict[str, set[str]] = {}
@@ -53,7 +54,7 @@ def _splits(path: Path) -> dict[str, str]:
         if not VERSION.match(rest) and not tells_of_a_pass(words[place - 1]):
             found[name[: len(name) - len(rest)].rstrip("._- ")] = rest
     if len(found) == 1 and tells_of_a_pass(name):
-        return {path.parent.name: name}
+        return {(path.parent.parent if tells_of_a_pass(path.parent.name) else path.parent).name: name}
     if tells_of_a_pass(path.parent.name):
         found = {prefix: rest or path.parent.name for prefix, rest in found.items()}
     return found

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.reader import is_light
-from umbrax.media.finding import Found, find_here, find_in, folders_of
+from umbrax.media.finding import Found, find_here, find_in, folders_around, folders_of
 from umbrax.media.movies import is_movie
 from umbrax.media.previews import preview
 from umbrax.media.roots import Roots, real_path
@@ -22,6 +22,7 @@ from .state import state
 from .telling import without_folders
 
 api = APIBlueprint("browsing", __name__, url_prefix="/api", abp_tags=[Tag(name="take-in")])
+LISTED_IN = "the folder in which the paths were listed: what is put together there is"
 
 
 class BrowseQuery(BaseModel):
@@ -165,13 +166,19 @@ def path_from(folder: Path, path: Path) -> str:
     return str(path.relative_to(folder) if path.is_relative_to(folder) else path)
 
 
-def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Found]:
-    """Folders as a whole, files and patterns by their own names; each with what is put together with it, but for those `apart`."""
+def chosen_pictures(paths: list[str], apart: list[str] | None = None, folder: str = "") -> list[Found]:
+    """Folders as a whole, files and patterns by their own names; each with what is put together with it, but for those `apart`.
+
+    `folder`: the one in which they were listed; what is put together there is.
+    """
     copies, roots = state().engine.copies, media_roots()
     known: dict[Path, list[Found]] = {}
+    listed = {one.path: one for one in find_here(roots.check(Path(folder)), copies, roots)} if folder else {}
     found: list[Found] = []
     for place in (roots.check(Path(path)) for path in paths):
-        if place.is_dir():
+        if place in listed:
+            found.append(listed[place])
+        elif place.is_dir():
             found += find_in(place, copies, roots)
         elif own := pictures_at(place, roots, known):
             found += own
@@ -187,9 +194,9 @@ def chosen_pictures(paths: list[str], apart: list[str] | None = None) -> list[Fo
 def pictures_at(place: Path, roots: Roots, known: dict[Path, list[Found]]) -> list[Found]:
     """The picture of a file or pattern with what is put together with it, which may lie in folders called after passes; none where
     there is none. `known` keeps folders that were looked into."""
-    for folder in (place.parent, place.parent.parent):
+    for folder in folders_around(place, roots):
         if folder not in known:
-            known[folder] = find_here(folder, state().engine.copies, roots) if roots.holds(folder) else []
+            known[folder] = find_here(folder, state().engine.copies, roots)
         if own := [one for one in known[folder] if one.path == place]:
             return own
     return []

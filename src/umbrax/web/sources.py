@@ -17,7 +17,7 @@ from umbrax.media.versions import named_alike
 from umbrax.render.lost import find_lost
 from umbrax.store import shots as store
 
-from .browsing import FoundData, chosen_pictures, found_data, readable
+from .browsing import LISTED_IN, FoundData, chosen_pictures, found_data, readable
 from .new_sources import new_sources, remembered_kinds
 from .shots import Gesture, ShotPath, ShotState, answered, edited
 from .state import state
@@ -28,6 +28,7 @@ api = APIBlueprint("sources", __name__, url_prefix="/api", abp_tags=[Tag(name="s
 class ArrivedOrder(BaseModel):
     revision: int
     paths: list[str] = Field(min_length=1, max_length=200, description="files, patterns, movies or folders inside the media folders")
+    folder: str = Field("", description=LISTED_IN)
 
 
 class ArrivedData(BaseModel):
@@ -48,6 +49,7 @@ class AddOrder(Gesture):
 
     paths: list[str] = Field(min_length=1, max_length=200)
     apart: list[str] = Field(default_factory=list)
+    folder: str = Field("", description=LISTED_IN)
     build: bool = True
 
 
@@ -94,7 +96,7 @@ def arrived(path: ShotPath, body: ArrivedOrder) -> Response:
     reader = shared.reader(path.shot_id, shot)
     places = {name: place for name in shot.sources if (place := _place(reader, name)) is not None}
     answer = []
-    for one in chosen_pictures(body.paths):
+    for one in chosen_pictures(body.paths, folder=body.folder):
         used = next((name for name, place in places.items() if place == one.path), None)
         alike = next((name for name, place in places.items() if place != one.path and named_alike(place, one.path)), None)
         plate = one.whole is not None and is_plate(one.whole.frame_info)
@@ -117,7 +119,7 @@ def add_sources(path: ShotPath, body: AddOrder) -> Response:
     row = store.get_shot(shared.database, path.shot_id)
     shot = shared.shot(path.shot_id, row.head)
     with shared.gate.enter("", 0, "thumbnail"):  # frames are read, to see how their lights add up
-        good = readable(chosen_pictures(body.paths, body.apart), "added")
+        good = readable(chosen_pictures(body.paths, body.apart, body.folder), "added")
         new = new_sources(good, Path(row.folder), shot.sources, remembered_kinds(row.show_id))
     for one in new.values():
         if offset := fitting_offset(shot, one.found.frames):

@@ -1,5 +1,6 @@
 """Taking in: making a shot of pictures that were chosen or brought."""
 
+import os
 from pathlib import Path
 
 from flask.wrappers import Response
@@ -16,7 +17,7 @@ from umbrax.media.versions import without_version
 from umbrax.store import shots as store
 from umbrax.store.shows import ShowRow, find_or_add_show, find_show
 
-from .browsing import chosen_pictures, readable
+from .browsing import LISTED_IN, chosen_pictures, readable
 from .new_sources import new_sources, remembered_kinds
 from .ordering import order_checkup
 from .people.identity import know_again, who
@@ -34,6 +35,7 @@ class TakeInOrder(BaseModel):
     shot: str = Field("", max_length=120)
     paths: list[str] = Field(min_length=1, max_length=200, description="files, patterns, movies, or folders, inside the media folders")
     apart: list[str] = Field(default_factory=list, description="of the paths, those whose files are not put together but become sources each")
+    folder: str = Field("", description=LISTED_IN)
 
 
 @api.post("/take-in", responses={200: ShotState})
@@ -41,8 +43,8 @@ def take_in(body: TakeInOrder) -> Response:
     """Make a shot whose sources are these pictures, with a first build, and order its check-up."""
     shared = state()
     with shared.gate.enter("", 0, "thumbnail"):  # frames are read, to see how their lights add up
-        good = readable(chosen_pictures(body.paths, body.apart), "taken in")
-        show = _show_of(body.show.strip(), str(Path(good[0].path).parent))
+        good = readable(chosen_pictures(body.paths, body.apart, body.folder), "taken in")
+        show = _show_of(body.show.strip(), _folder_of(good[0]))
         name = body.shot.strip() or _free_name(show.id, _main_of(good).name)
         shot = read_data(_document(name, good, Path(show.folder), remembered_kinds(show.id)))
     shot_id = store.add_shot(shared.database, show.id, shot, command="take in")
@@ -51,6 +53,11 @@ def take_in(body: TakeInOrder) -> Response:
     row = store.get_shot(shared.database, shot_id)
     order_checkup(shot_id, row.head)
     return answered(shot_state(row))
+
+
+def _folder_of(one: Found) -> str:
+    """The folder that a picture lies in, with all that is put together with it."""
+    return os.path.commonpath([path.parent for path in (one.path, *(other.path for other in one.attached.values()))])
 
 
 def _show_of(name: str, folder: str) -> ShowRow:

@@ -4,6 +4,7 @@ import { type CSSProperties, type MouseEvent, useCallback } from "react";
 import type { Matte } from "../../api/document";
 import { useModels } from "../../api/models";
 import { IconButton } from "../../controls/Button";
+import { counted } from "../../controls/counted";
 import { frameSpan } from "../../controls/time";
 import { LostMark } from "../../lost/LostMark";
 import { useLost } from "../../lost/useLost";
@@ -98,7 +99,7 @@ export function MatteRow({ id, matte, uses, baked, picture }: Props) {
             )}
             {matte.kind === "combined" && <Layers2 size={10} className="shrink-0" />}
             <span className="truncate">
-              {what} · {uses.length} {uses.length === 1 ? "use" : "uses"}
+              {what} · {counted(uses.length, "use")}
               {runs && !always ? ` · ${runs}` : ""}
             </span>
           </span>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type Card, type GradientStop, type Keys, USUAL_STOPS, valueAt, withValue } from "../../../api/document";
 import { useModels } from "../../../api/models";
+import { counted } from "../../../controls/counted";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
 import { useSession, useSessionParts } from "../../session";
@@ -36,7 +37,7 @@ export function PicturePart({ card }: { card: Card }) {
     model?.title.toLowerCase() ?? picture.kind,
     picture.source,
     typeof picture.pass === "string" ? picture.pass : null,
-    lights.length ? `${lights.length} ${lights.length === 1 ? "light" : "lights"}` : null,
+    lights.length ? counted(lights.length, "light") : null,
     picture.kind === "bundle" ? `${((picture.build ?? []) as Card[]).length} cards` : null,
   ].filter(Boolean);
   return (
