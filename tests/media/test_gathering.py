@@ -50,6 +50,21 @@ def test_files_that_are_called_after_nothing_but_their_pass_share_their_folder(u
     assert together(under.format("diffuse"), under.replace("d/", "e/", 1).format("shadow")) == {}
 
 
+@pytest.mark.parametrize(
+    "under",
+    ["d/a_{0}_{1}.exr", "d/{1}/a_{0}_{1}.exr", "d/{0}/a_{0}_{1}.exr", "d/{0}/{1}/a_{0}_{1}.exr", "d/{0}/{1}/a.exr", "d/{1}/{0}/a_{1}.exr"],
+)
+def test_each_version_is_a_source_of_its_own_wherever_it_is_named(under: str) -> None:
+    found = together(*(under.format(name, version) for name in ("beauty", "shadow") for version in ("v001", "v002")))
+    expected = {f"a_{version}": {under.format(name, version): name for name in ("beauty", "shadow")} for version in ("v001", "v002")}
+    assert found == expected
+
+
+def test_files_that_are_called_after_their_pass_are_named_by_the_folder_of_their_version_and_the_one_above() -> None:
+    assert list(together("quay/v003/beauty.exr", "quay/v003/depth.exr")) == ["quay_v003"]
+    assert list(together("quay/beauty/v003/beauty.exr", "quay/depth/v003/depth.exr")) == ["quay_v003"]
+
+
 def test_a_name_of_two_words_is_one_pass_and_versions_are_other_sources() -> None:
     found = together("x_v2_diffuse_direct.exr", "x_v2_diffuse_indirect.exr", "x_v2_spec.exr", "x_v1_spec.exr")
     assert list(found) == ["x_v2"]

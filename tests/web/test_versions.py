@@ -78,6 +78,27 @@ def test_versions_are_found_beside_and_in_the_same_folder(media: Path, tmp_path:
     assert [number_of(Path(p)) for p in ("a/b.exr", "x_v007/b.exr", "x_v2/b_v3.exr")] == [1, 7, 3]
 
 
+@pytest.mark.parametrize(
+    "under",
+    [
+        "v{0}/a.{{frame:04d}}.exr", "v{0}/a_v{0}.{{frame:04d}}.exr", "x_v{0}/a_beauty_v{0}.{{frame:04d}}.exr",
+        "beauty/v{0}/a_v{0}.{{frame:04d}}.exr", "x_v{0}/beauty/a_beauty.{{frame:04d}}.exr", "v{0}/beauty/a_v{0}.{{frame:04d}}.exr",
+        "v{0}/beauty/{{frame:04d}}.exr",
+    ],
+)  # fmt: skip
+def test_versions_are_found_wherever_they_are_named(under: str, tmp_path: Path) -> None:
+    places = [tmp_path / under.format(f"00{number}") for number in (1, 2, 3)]
+    for place in places:
+        for frame in (1, 2):
+            file = Path(str(place).format(frame=frame))
+            file.parent.mkdir(parents=True, exist_ok=True)
+            file.write_bytes(b"")
+            (file.parent / f"other.{frame:04d}.exr").write_bytes(b"")
+    for place in places:
+        assert versions_beside(place, Roots([tmp_path])) == [other for other in places if other != place]
+    assert [number_of(place) for place in places] == [1, 2, 3]
+
+
 def test_a_version_outside_the_folders_is_refused(client: FlaskClient, media: Path) -> None:
     made = client.post("/api/take-in", json={"show": "Versions", "shot": "Other", "paths": [str(media / "hill_v001")]}).get_json()
     query = {"revision": 1, "source": "hill", "path": "/etc/passwd"}

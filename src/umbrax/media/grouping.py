@@ -11,6 +11,7 @@ from .recognise import recognise
 FIELD_AND_ENDING = re.compile(r"[._-]?\{frame[^}]*\}|\.\w+\Z")
 SEPARATOR = re.compile(r"[._\- ]+")
 VERSION = re.compile(r"v\d+", re.IGNORECASE)
+VERSION_WORD = re.compile(r"[._\- ]+v\d+(?![^._\- ])", re.IGNORECASE)
 
 
 def passes_by_name(paths: Iterable[Path]) -> dict[str, dict[Path, str]]:
@@ -44,20 +45,36 @@ def main_of(members: dict[Path, str]) -> Path:
 
 
 def _splits(path: Path) -> dict[str, str]:
-    """Every way to part a name into what is common and what tells of the pass; folders named after a pass count as well."""
-    name = FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) or path.parent.name
+    """Every way to part a name into what is common, its version with it, and what tells of the pass; folders named after a pass count as
+    well, also where those of versions lie in them."""
+    folder, version = path.parent, ""
+    if VERSION.fullmatch(folder.name) and tells_of_a_pass(folder.parent.name):
+        folder, version = folder.parent, folder.name
+    by_pass = tells_of_a_pass(folder.name)
+    name = FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) or folder.name
     words = [word for word in SEPARATOR.split(name) if word]
     found = {name: ""}
     for place in range(1, len(words)):
         rest = SEPARATOR.split(name, maxsplit=place)[-1]
         # `diffuse` of `diffuse_direct` is no common name, and other versions are other sources
         if not VERSION.match(rest) and not tells_of_a_pass(words[place - 1]):
-            found[name[: len(name) - len(rest)].rstrip("._- ")] = rest
+            common, told = name[: len(name) - len(rest)].rstrip("._- "), VERSION_WORD.sub("", rest)
+            found[_of_version(common, *VERSION_WORD.findall(rest))] = told
     if len(found) == 1 and tells_of_a_pass(name):
-        return {(path.parent.parent if tells_of_a_pass(path.parent.name) else path.parent).name: name}
-    if tells_of_a_pass(path.parent.name):
-        found = {prefix: rest or path.parent.name for prefix, rest in found.items()}
+        holder = folder.parent if by_pass else folder
+        holder_name = _of_version(holder.parent.name, holder.name) if VERSION.fullmatch(holder.name) else holder.name
+        return {_of_version(holder_name, version): VERSION_WORD.sub("", name)}
+    if by_pass:
+        found = {_of_version(prefix, version): rest or folder.name for prefix, rest in found.items()}
     return found
+
+
+def _of_version(name: str, *versions: str) -> str:
+    """A name with versions after it that it does not say itself."""
+    for version in (one.strip("._- ") for one in versions):
+        if version and version not in SEPARATOR.split(name):
+            name = f"{name}_{version}"
+    return name
 
 
 def tells_of_a_pass(rest: str) -> bool:

@@ -10,8 +10,9 @@ from umbrax.core.errors import UmbraxError
 from .examining import Sequence
 from .fastcopies import FastCopies
 from .finding import folders_of
+from .grouping import tells_of_a_pass
 from .roots import Roots
-from .sequences import frames_of, is_pattern
+from .sequences import FIELD, any_frame_of, is_pattern
 
 VERSION = re.compile(r"[._-]?v(\d+)", re.IGNORECASE)
 NUMBER = re.compile(r"(?<=[._-])-?\d+\Z")  # of a frame, at the end of a name
@@ -27,22 +28,38 @@ def without_version(name: str) -> str:
 
 
 def versions_beside(path: Path, roots: Roots) -> list[Path]:
-    """Files or patterns of the same name but for a version `v002`, in the folder, its siblings or theirs below; lowest first."""
-    folder = path.parent
-    beside = [other for other in folders_of(folder.parent, roots) if other != folder and _stem(other.name) == _stem(folder.name)]
-    found = [other / path.name for other in beside]
-    wanted = re.sub(r"\{frame[^}]*\}", "#", path.name)
+    """Files or patterns of the same name but for a version `v002`, in the folder, its siblings or those of the folder above, where versions
+    tell these apart; lowest first."""
+    above = path.parent.parent
+    folders = [path.parent, *_siblings(path.parent, roots), *(other / path.parent.name for other in _siblings(above, roots))]
+    found = [one for folder in folders if roots.holds(folder) and folder.is_dir() for one in _alike_in(folder, path)]
+    there = [one for one in dict.fromkeys(found) if roots.holds(one) and (any_frame_of(one) if is_pattern(one.name) else one.is_file())]
+    return sorted((one for one in there if one != path), key=lambda one: (number_of(one), str(one)))
+
+
+def _siblings(folder: Path, roots: Roots) -> list[Path]:
+    """Folders of the same name but for a version, beside a folder."""
+    if not roots.holds(folder.parent):
+        return []
+    return [other for other in folders_of(folder.parent, roots) if other != folder and _stem(other.name) == _stem(folder.name)]
+
+
+def _alike_in(folder: Path, path: Path) -> list[Path]:
+    """What in a folder has the name of a file or pattern, but for a version and a frame number."""
+    wanted, field = FIELD.sub("#", path.name), FIELD.search(path.name)
+    found = [folder / path.name]
     for entry in sorted(folder.iterdir()):
-        name = re.sub(r"(?<=[._-])-?\d+(?=\.\w+\Z)", "#", entry.name) if is_pattern(path.name) else entry.name
-        if name != wanted and _stem(name) == _stem(wanted) and name.count("#") == wanted.count("#"):
-            found.append(folder / name.replace("#", path.name[path.name.index("{") : path.name.index("}") + 1] if "{" in path.name else ""))
-    there = [one for one in dict.fromkeys(found) if roots.holds(one) and (frames_of(one) if is_pattern(one.name) else one.is_file())]
-    return sorted(there, key=lambda one: (number_of(one), str(one)))
+        name = NUMBER.sub("#", entry.stem) + entry.suffix if field else entry.name
+        if _stem(name) == _stem(wanted) and name.count("#") == wanted.count("#"):
+            found.append(folder / (name.replace("#", field[0]) if field else name))
+    return found
 
 
 def number_of(path: Path) -> int:
-    """The version in a path, the last one named; 1 where none is."""
-    numbers = VERSION.findall(f"{path.parent.name}/{path.name}")
+    """The version in a path, the last one named; 1 where none is. Where a folder for each pass lies in one for each version, that counts."""
+    folder = path.parent
+    above = folder.parent.name if tells_of_a_pass(folder.name) else ""
+    numbers = VERSION.findall(f"{above}/{folder.name}/{path.name}")
     return int(numbers[-1]) if numbers else 1
 
 
