@@ -138,6 +138,36 @@ def test_passes_and_checkup_answer_alike_on_files_never_seen(place: Path) -> Non
     )
 
 
+def test_passes_and_checkup_of_a_folder_put_one_file_per_pass_together(place: Path) -> None:
+    folder = place / "by pass"
+    for name, shade in (("beauty", 0.5), ("diffuse", 0.3), ("specular", 0.1)):
+        for frame in (1, 2, 3)[: 2 if name == "specular" else 3]:
+            path = folder / "quay" / name / f"quay_{name}.{frame:04d}.exr"
+            path.parent.mkdir(parents=True, exist_ok=True)
+            channels = {c: np.full((20, 30), shade if c != "A" else 1.0, np.float16) for c in "RGBA"}
+            with OpenEXR.File({"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}, channels) as file:
+                file.write(str(path))
+    found = json.loads(umbrax("passes", str(folder / "quay"), "--json", state=place).stdout)
+    assert {one["name"]: (one["kind"], Path(one["file"]).name) for one in found["passes"]} == {
+        "rgba": ("beauty", "quay_beauty.0001.exr"), "diffuse": ("diffuse", "quay_diffuse.0001.exr"),
+        "specular": ("specular", "quay_specular.0001.exr"),
+    }  # fmt: skip
+    assert (found["frames"], found["missing"], found["size"]) == ([1, 3], [], [30, 20])
+    assert Path(found["file"]) == folder / "quay" / "beauty" / "quay_beauty.{frame:04d}.exr"
+    for target in (folder / "quay", folder):
+        told = [(one["rule"], one["source"], one["pass"], one["frames"]) for one in checked(target, place)]
+        assert ("frames", "quay", "specular", [3]) in told
+        assert any(rule == "sum-residue" and source == "quay" for rule, source, _, _ in told), "0.5 is more than 0.3 and 0.1"
+    (folder / "empty").mkdir()
+    refused = umbrax("checkup", str(folder / "empty"), "--json", state=place)
+    assert (refused.returncode, json.loads(refused.stdout)["error"]["code"]) == (1, "no-sequence")
+
+
+def checked(target: Path, place: Path) -> list[dict[str, Any]]:
+    findings: list[dict[str, Any]] = json.loads(umbrax("checkup", str(target), "--json", state=place).stdout)["findings"]
+    return findings
+
+
 def test_checkup_of_a_shot_reads_its_sources_as_the_shot_says(place: Path) -> None:
     folder = place / "foreign"
     document = {

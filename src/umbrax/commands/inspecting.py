@@ -12,7 +12,7 @@ from rich.table import Table
 from umbrax.core.document.shot import Shot
 
 from .documents import in_words, read_shot
-from .engines import new_engine
+from .engines import new_copies, new_engine
 from .printing import Json, print_json
 
 app = typer.Typer()
@@ -20,10 +20,11 @@ app = typer.Typer()
 
 @app.command()
 def passes(file: str, as_json: Json = False) -> None:
-    """What is inside a picture file, a {frame:04d} pattern or a folder with one sequence."""
-    from umbrax.media.listing import list_passes
+    """What is inside a picture file, a {frame:04d} pattern, or a folder with one sequence or one file per pass."""
+    from umbrax.media.listing import list_passes, list_together
+    from umbrax.settings import read_settings
 
-    found = list_passes(file)
+    found = list_together(file, new_copies(read_settings())) or list_passes(file)
     if as_json:
         print_json(found)
         return
@@ -40,21 +41,19 @@ def passes(file: str, as_json: Json = False) -> None:
 @app.command()
 def checkup(targets: list[str], as_json: Json = False) -> None:
     """Examine picture files, {frame:04d} patterns, folders, or all sources of a shot, and say what is wrong with them."""
-    from umbrax.media.examining import check_up_all, sequence_of, sequence_of_source
-    from umbrax.media.fastcopies import FastCopies
+    from umbrax.media.examining import check_up_all, sequence_of_source, sequences_of
     from umbrax.media.reader import MediaReader
     from umbrax.settings import read_settings
 
     settings = read_settings()
-    copies = FastCopies(settings.fast_copies, settings.fast_bytes)
-    sequences = []
+    copies, sequences = new_copies(settings), []
     for target in targets:
         if target.endswith(".json"):
             shot = read_shot(Path(target))
             reader = MediaReader(shot.sources, [Path(target).resolve().parent, *settings.media], copies)
             sequences += [sequence_of_source(reader, name) for name in shot.sources]
         else:
-            sequences.append(sequence_of(target))
+            sequences += sequences_of(target, copies)
     findings = check_up_all(sequences, copies)
     if as_json:
         print_json({"findings": [finding.payload() for finding in findings]})

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass, replace
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,11 +19,13 @@ from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared,
 from .codes import TOPS
 from .fastcopies import FastCopies, ranks_on
 from .file_info import widest_type
+from .finding import Found, find_in
 from .gathering import SourceFiles, SourceFrame
 from .opening import check_there
 from .places import frames_at, moves
 from .primaries import told_primaries
 from .reader import MediaReader
+from .roots import Roots
 from .sequences import frames_named, is_pattern
 
 Watch = Callable[[], None]
@@ -108,6 +111,23 @@ def sequence_of(name: str) -> Sequence:
     if not is_pattern(path.name):
         check_there(path)
     return _sequence(path.stem if not is_pattern(path.name) else path.name.split("{")[0].rstrip("._-") or path.parent.name, SourceFiles(path))
+
+
+def sequences_of(name: str, copies: FastCopies) -> list[Sequence]:
+    """The same of a file, a movie or a pattern, and of all that a folder holds, with one file per pass put together."""
+    folder = Path(name)
+    if not folder.is_dir():
+        return [sequence_of(name)]
+    found = find_in(folder.resolve(), copies, Roots([folder]))
+    if not found:
+        raise UmbraxError("no-sequence", f"there are no pictures in {folder.name!r}; name another folder")
+    return [sequence_of_found(one) for one in found]
+
+
+def sequence_of_found(one: Found, source: Source | None = None) -> Sequence:
+    """A picture that was found, with what is put together with it."""
+    files = SourceFiles(one.path, {name: (other.path, 0) for name, other in one.attached.items()})
+    return Sequence(one.name, files, tuple(one.frames) or (0,), one.still, source)
 
 
 def sequence_of_source(reader: MediaReader, name: str) -> Sequence:

@@ -3,6 +3,7 @@
 import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import pairwise
 from pathlib import Path
 
 from umbrax.core.checkup.sequence import Hole, holes_of
@@ -101,8 +102,9 @@ def _is_by_pass(path: Path, roots: Roots) -> bool:
 def folders_around(place: Path, roots: Roots) -> Iterator[Path]:
     """Where a file or pattern may lie with others that belong to it: a folder with one for each pass, in one of which it lies, which may be
     parted by versions; then its own folder."""
-    above = [folder for folder in place.parents[1 : DEEPEST + 1] if roots.holds(folder)]
-    yield from (folder for folder in above if _is_by_pass(folder, roots))
+    for below, folder in pairwise(place.parents[: DEEPEST + 1]):
+        if tells_of_a_pass(below.name) and roots.holds(folder) and _is_by_pass(folder, roots):
+            yield folder
     if roots.holds(place.parent):
         yield place.parent
 

@@ -1,16 +1,21 @@
 """What is inside a file, a pattern or a folder, as machine-readable data."""
 
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
 from umbrax.core.checkup.sequence import frames_in, holes_of
+from umbrax.core.plan.reader import IdLayer
 
 from .decoding import check_end
+from .fastcopies import FastCopies
 from .file_info import FileInfo, FilePass, widest_type
 from .files import inspect
+from .finding import find_here
 from .movies import decode_frame, inspect_movie, is_movie
 from .places import file_at, frames_at
 from .primaries import told_primaries
+from .roots import Roots
 from .sequences import frames_named
 
 
@@ -28,6 +33,19 @@ def list_passes(name: str) -> dict[str, Any]:
     return describe(info) | {"file": str(path), "frames": [frames[0], frames[-1]], "missing": frames_in(holes_of(frames))}
 
 
+def list_together(name: str, copies: FastCopies) -> dict[str, Any] | None:
+    """The same of a folder with one file per pass, where each pass says its file; None of all else."""
+    folder = Path(name)
+    found = find_here(folder.resolve(), copies, Roots([folder])) if folder.is_dir() else []
+    one = found[0] if len(found) == 1 else None
+    whole = one.whole if one is not None and one.attached else None
+    if one is None or whole is None:
+        return None
+    told = describe(whole.main) | {"file": str(one.path), "frames": [one.frames[0], one.frames[-1]] if one.frames else None}
+    told["passes"] = [_described(placed.found) | {"name": name, "file": placed.file.path} for name, placed in whole.placed.items()]
+    return told | {"ids": _ids_told(whole.ids.values()), "missing": frames_in(one.missing)}
+
+
 def _whole(path: Path) -> FileInfo:
     info = inspect(path)
     check_end(info)
@@ -43,16 +61,14 @@ def describe(info: FileInfo) -> dict[str, Any]:
         "compression": info.compression,
         "primaries": told_primaries(info),
         "passes": [_described(found) for found in info.passes],
-        "ids": [
-            {
-                "layer": layer.name,
-                "kind": layer.kind,
-                "ranks": layer.ranks,
-                "names": None if layer.names is None else sorted(layer.names),
-            }
-            for layer in info.ids.values()
-        ],
+        "ids": _ids_told(info.ids.values()),
     }
+
+
+def _ids_told(layers: Iterable[IdLayer]) -> list[dict[str, Any]]:
+    return [
+        {"layer": one.name, "kind": one.kind, "ranks": one.ranks, "names": None if one.names is None else sorted(one.names)} for one in layers
+    ]
 
 
 def _described(found: FilePass) -> dict[str, Any]:

@@ -11,9 +11,8 @@ from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.reader import LIGHTS, FrameInfo
 from umbrax.media.adjusting import adjusted_info
-from umbrax.media.examining import Sequence, sum_of_lights
+from umbrax.media.examining import sequence_of_found, sum_of_lights
 from umbrax.media.finding import Found
-from umbrax.media.gathering import SourceFiles
 from umbrax.media.versions import without_version
 from umbrax.store import shots as store
 
@@ -54,11 +53,6 @@ def source_data(one: Found, folder: Path, settings: dict[str, PassSetting]) -> d
     if settings:
         data["passes"] = {name: {"kind": setting.kind} for name, setting in settings.items()}
     return data
-
-
-def sequence_of_found(one: Found, source: Source | None = None) -> Sequence:
-    files = SourceFiles(one.path, {name: (other.path, 0) for name, other in one.attached.items()})
-    return Sequence(one.name, files, tuple(one.frames) or (0,), one.still, source)
 
 
 def _sum(one: Found, info: FrameInfo, source: Source) -> LightSum | None:

@@ -13,14 +13,14 @@ from umbrax.core.document.edits import Edit, SetValue, apply
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.ids import IdMatte
-from umbrax.media.examining import sequence_of, sequence_of_source
+from umbrax.media.examining import sequence_of, sequence_of_found, sequence_of_source
 from umbrax.media.finding import Found
 from umbrax.media.versions import compare_files, number_of, versions_beside
 from umbrax.render.lost import find_lost
 
 from .browsing import pictures_at
 from .checking import FindingData
-from .new_sources import sequence_of_found, source_data
+from .new_sources import source_data
 from .shots import ShotPath, answered
 from .sources import LostData, SourceQuery, lost_data
 from .state import state
