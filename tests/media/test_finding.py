@@ -10,6 +10,8 @@ from umbrax.core.errors import UmbraxError
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.finding import Found, find_in, find_pictures
 from umbrax.media.roots import Roots
+from umbrax.media.sequences import MOST_VERSIONS, frames_named
+from umbrax.media.versions import older_ones
 
 GREY = {letter: np.full((4, 6), 0.5, np.float16) for letter in "RGB"}
 
@@ -42,6 +44,24 @@ def test_a_hyphen_before_the_number_is_no_sign(tmp_path: Path) -> None:
 
 def test_a_version_number_of_a_single_file_is_no_frame(tmp_path: Path) -> None:
     assert set(found_in(tmp_path, "matte_v2.exr", "shot2.exr")) == {"matte_v2.exr", "shot2.exr"}
+
+
+def test_versions_of_a_still_are_stills_and_no_frames(tmp_path: Path) -> None:
+    names = ["hill_v001.exr", "hill_v002.exr", "Hut.V1.exr", "Hut.V3.exr", "v0001.exr", "v0002.exr", "cave0001.exr", "cave0002.exr"]
+    found = found_in(tmp_path, *names)
+    assert {name: one.frames for name, one in found.items()} == {
+        "hill_v001.exr": [], "hill_v002.exr": [], "Hut.V1.exr": [], "Hut.V3.exr": [], "v{frame:04d}.exr": [1, 2], "cave{frame:04d}.exr": [1, 2],
+    }  # fmt: skip
+    assert older_ones(list(found.values())) == {tmp_path / "hill_v001.exr", tmp_path / "Hut.V1.exr"}
+
+
+def test_so_many_numbers_after_a_v_are_frames(tmp_path: Path) -> None:
+    (one,) = found_in(tmp_path, *(f"walk_v{frame:04d}.exr" for frame in range(1, MOST_VERSIONS + 2))).values()
+    assert len(one.frames) == MOST_VERSIONS + 1
+    assert frames_named(str(tmp_path))[0] == tmp_path / "walk_v{frame:04d}.exr"
+    (tmp_path / "walk_v0001.exr").unlink()
+    with pytest.raises(UmbraxError, match="expected one sequence"):
+        frames_named(str(tmp_path))
 
 
 def test_damaged_files_are_listed_with_what_is_wrong(tmp_path: Path) -> None:

@@ -73,6 +73,25 @@ def test_a_render_with_a_folder_for_each_pass_is_taken_in_as_its_row_says_and_on
         expect(page.get_by_role("button", name=re.compile("^Look at "))).to_have_count(passes)
 
 
+def test_of_several_versions_the_newest_is_taken_in_unless_others_are_ticked(page: Page, server: str, own_media: Path) -> None:
+    for version in ("v001", "v002"):
+        write_exr(own_media / f"quay_{version}.exr", {c: np.full((9, 16), 0.4, np.float16) for c in "RGB"}, {})
+    page.goto(f"{server}/take-in")
+    page.get_by_role("button", name=own_media.name, exact=True).click()
+    old, new = (page.get_by_role("checkbox", name=f"Take in quay_{version}") for version in ("v001", "v002"))
+    expect(new).to_be_checked()
+    expect(old).not_to_be_checked()
+    expect(page.get_by_text("older version")).to_have_count(1)
+    page.get_by_text("1 source · 1 frame · 1 pass", exact=True).wait_for()
+    old.check()
+    new.uncheck()
+    page.get_by_label("Show", exact=True).fill("Quays")
+    page.get_by_label("Shot", exact=True).fill(f"versions {uuid4().hex[:6]}")
+    page.get_by_role("button", name="Take in", exact=True).click()
+    page.wait_for_url("**/passes", timeout=60000)
+    expect(page.get_by_text("quay_v001.exr")).to_be_visible()
+
+
 def test_a_file_whose_pixels_are_cut_off_says_so_where_its_first_frame_would_be(
     page: Page, server: str, files: list[Path], tmp_path: Path
 ) -> None:

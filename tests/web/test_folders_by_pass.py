@@ -71,6 +71,19 @@ def test_of_a_folder_that_holds_one_pass_that_one_is_taken_in(client: FlaskClien
     assert "attached" not in source
 
 
+def test_of_several_versions_all_but_the_newest_that_can_be_read_are_told_to_be_older(
+    client: FlaskClient, settings: Settings, tmp_path: Path
+) -> None:
+    folder = settings.uploads / tmp_path.name / "several"
+    folder.mkdir(parents=True)
+    for name in ("hill_v001", "hill_v002", "hill_v010", "dune_v001", "paper"):
+        write(folder / f"{name}.exr", {c: np.full((6, 8), 0.4, np.float16) for c in "RGB"})
+    (folder / "hill_v011.exr").write_bytes(b"no picture")
+    assert {row["name"]: row["older"] for row in listed(client, folder)} == {
+        "dune_v001": False, "hill_v001": True, "hill_v002": True, "hill_v010": False, "hill_v011": False, "paper": False,
+    }  # fmt: skip
+
+
 def test_another_version_of_it_has_all_its_passes(client: FlaskClient, settings: Settings, tmp_path: Path) -> None:
     old, new = (render(settings.uploads / tmp_path.name / version, "quay_PASS.") for version in ("quay_v001", "quay_v002"))
     (path,) = [row["path"] for row in listed(client, old)]

@@ -33,6 +33,7 @@ export function ArrivedRow({ arrived, replacing, sources, busy, onAdd, onReplace
       <span className="min-w-0 flex-1">
         <span className="flex items-baseline gap-2">
           <b className="truncate">{found.name}</b>
+          {found.older && <span className="shrink-0 text-[11px] text-quiet">older version</span>}
           {plate && !used && <span className="text-[11px] text-verdigris">plate</span>}
           {used && <span className="text-[11px] text-quiet">is source {used}</span>}
           {alike && <span className="text-[11px] text-amber">named like {alike}</span>}

@@ -43,7 +43,7 @@ export function SourcesDialog({ wish, onClose }: { wish: SourcesWish; onClose: (
   const { sending, bring, stop } = useBringing((brought) => setPath(brought));
   useDropHere(wish.replacing ? `Replace ${wish.replacing}` : "Add to this shot", bring);
   const rows = arrived.data?.arrived ?? [];
-  const fresh = rows.filter((one) => !one.found.problem && !one.used);
+  const fresh = rows.filter((one) => !one.found.problem && !one.used && !one.found.older);
   const add = async (paths: string[]) => {
     setAdding(true);
     const done = await addSources(paths, shown?.path ?? "");

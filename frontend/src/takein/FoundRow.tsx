@@ -37,6 +37,7 @@ export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
         <span className="flex items-baseline gap-3">
           <b>{found.name}</b>
           <span className="value truncate text-quiet">{fileOf(found.path)}</span>
+          {found.older && <span className="shrink-0 text-[11px] text-quiet">older version</span>}
         </span>
         {found.problem ? (
           <span className="block text-coral">{found.problem}</span>

@@ -22,7 +22,7 @@ import { useBringing } from "./useBringing";
 /** Choosing pictures from the media folders, or dropping them: they become the sources of a new shot. */
 export function TakeInPage() {
   const [path, setPath] = useState("");
-  const [left, setLeft] = useState<Set<string>>(new Set());
+  const [ticked, setTicked] = useState<Map<string, boolean>>(new Map());
   const [apart, setApart] = useState<Set<string>>(new Set());
   const [show, setShow] = useState<string | null>(null);
   const [shot, setShot] = useState<string | null>(null);
@@ -32,7 +32,9 @@ export function TakeInPage() {
   const queries = useQueryClient();
   const query = useFolder(path);
   const found = query.data?.found ?? [];
-  const chosen = found.filter((one) => !one.problem && !left.has(one.path));
+  // of several versions the newest is meant, until somebody says otherwise
+  const isChosen = (one: Schemas["FoundData"]) => !one.problem && (ticked.get(one.path) ?? !one.older);
+  const chosen = found.filter(isChosen);
   const folder = query.data?.way.at(-1)?.name ?? "";
   const showName = show ?? wanted.get("show") ?? titled(query.data?.way.at(-2)?.name ?? folder);
   // a folder that is called by a version says nothing
@@ -40,7 +42,7 @@ export function TakeInPage() {
 
   const open = (to: string) => {
     setPath(to);
-    setLeft(new Set());
+    setTicked(new Map());
     setApart(new Set());
     setShow(null);
     setShot(null);
@@ -67,7 +69,7 @@ export function TakeInPage() {
     }
     setShot(nameOfFiles(files));
     if (show === null) setShow(shows?.[0]?.name ?? nameOfFiles(files));
-    setLeft(new Set());
+    setTicked(new Map());
     setApart(new Set());
     setPath(folder);
   });
@@ -113,9 +115,9 @@ export function TakeInPage() {
               <FoundRow
                 key={one.path}
                 found={one}
-                chosen={!one.problem && !left.has(one.path)}
+                chosen={isChosen(one)}
                 apart={apart.has(one.path)}
-                onChoose={(on) => setLeft((old) => toggled(old, one.path, !on))}
+                onChoose={(on) => setTicked((old) => new Map(old).set(one.path, on))}
                 onApart={(on) => setApart((old) => toggled(old, one.path, on))}
               />
             ))}

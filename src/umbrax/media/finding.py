@@ -18,7 +18,7 @@ from .movies import is_movie
 from .opening import as_text, bad_name
 from .places import file_at, frames_at
 from .roots import Roots
-from .sequences import NUMBERED, width_of
+from .sequences import NUMBERED, are_versions, width_of
 
 DEEPEST = 4  # folders in folders that are looked into
 PICTURES = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
@@ -66,8 +66,8 @@ def find_pictures(folder: Path, copies: FastCopies, roots: Roots) -> list[Found]
             stills.append(entry)
     found = []
     for (before, ending), numbers in numbered.items():
-        if len(numbers) == 1 and not before.endswith((".", "_", "-")):
-            stills.append(f"{before}{next(iter(numbers.values()))}{ending}")
+        if (len(numbers) == 1 and not before.endswith((".", "_", "-"))) or are_versions(before, len(numbers)):
+            stills += [f"{before}{number}{ending}" for number in numbers.values()]
             continue
         pattern = f"{before}{{frame:0{width_of(numbers.values())}d}}{ending}"
         found.append(Found(folder / pattern, before.rstrip("._-") or folder.name, sorted(numbers)))

@@ -11,6 +11,8 @@ from .folders import folder_at
 # before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7. A longer number
 # is a date or a key, and part of the name.
 NUMBERED = re.compile(r"(.*?)((?:(?:(?<=[._\- ])|^)-)?(?<!\d)\d{1,8})(\.\w+)\Z")
+BEFORE_VERSION = re.compile(r"[._\- ]v\Z", re.IGNORECASE)
+MOST_VERSIONS = 30
 FIELD = re.compile(r"\{frame(?::0?(\d{0,2})d)?\}")
 
 
@@ -61,6 +63,11 @@ def _numbered(pattern: Path) -> Mapping[int, str]:
     return folder.made(pattern.name, numbered)
 
 
+def are_versions(before: str, count: int) -> bool:
+    """Whether so many numbers after a name are versions, as in `plate_v001`, and not frames; more than `MOST_VERSIONS` are frames."""
+    return BEFORE_VERSION.search(before) is not None and count <= MOST_VERSIONS
+
+
 def pattern_of_folder(folder: Path) -> Path:
     """The one sequence in a folder, as a pattern; refused where there is none or more than one."""
     found: dict[tuple[str, str], list[str]] = {}
@@ -68,7 +75,8 @@ def pattern_of_folder(folder: Path) -> Path:
         match = NUMBERED.match(entry.name)
         if match and entry.is_file():
             found.setdefault((match[1], match[3]), []).append(match[2])
-    patterns = sorted(f"{before}{{frame:0{width_of(numbers)}d}}{ending}" for (before, ending), numbers in found.items())
+    sequences = {key: numbers for key, numbers in found.items() if not are_versions(key[0], len(numbers))}
+    patterns = sorted(f"{before}{{frame:0{width_of(numbers)}d}}{ending}" for (before, ending), numbers in sequences.items())
     if len(patterns) != 1:
         listed = ", ".join(patterns[:5]) or "none"
         raise UmbraxError("no-sequence", f"expected one sequence in {folder.name!r}, found {listed}; name one of them")

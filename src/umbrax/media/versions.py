@@ -9,7 +9,7 @@ from umbrax.core.errors import UmbraxError
 
 from .examining import Sequence
 from .fastcopies import FastCopies
-from .finding import folders_of
+from .finding import Found, folders_of
 from .grouping import tells_of_a_pass
 from .roots import Roots
 from .sequences import FIELD, any_frame_of, is_pattern
@@ -71,6 +71,15 @@ def named_alike(one: Path, other: Path) -> bool:
 def _bare(path: Path) -> str:
     name = re.sub(r"\{frame[^}]*\}", "", path.stem)
     return re.sub(r"[._ -]+", "_", _stem(NUMBER.sub("", name))).strip("_").lower()
+
+
+def older_ones(found: list[Found]) -> set[Path]:
+    """Of pictures those of which there is a newer version among them that can be read."""
+    newest: dict[str, int] = {}
+    for one in found:
+        if one.info is not None and (name := _bare(one.path)):
+            newest[name] = max(newest.get(name, 0), number_of(one.path))
+    return {one.path for one in found if number_of(one.path) < newest.get(_bare(one.path), 0)}
 
 
 @dataclass(frozen=True)

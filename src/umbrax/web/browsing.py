@@ -13,6 +13,7 @@ from umbrax.media.finding import Found, find_here, find_in, folders_around, fold
 from umbrax.media.movies import is_movie
 from umbrax.media.previews import preview
 from umbrax.media.roots import Roots, real_path
+from umbrax.media.versions import older_ones
 from umbrax.store.media_folders import add_folder, remove_folder
 
 from . import encoding
@@ -65,6 +66,7 @@ class FoundData(BaseModel):
     key: str = Field(description="changes with the first file")
     attached: list[str] = Field(description="names of the files that are put together with it, one for each pass")
     movie: bool
+    older: bool = Field(description="a newer version of it was found as well")
 
 
 class Browsed(BaseModel):
@@ -105,7 +107,7 @@ def _browsed(path: str) -> Response:
     way = [FolderData(name=root.name, path=str(root))]
     for part in folder.relative_to(root).parts:
         way.append(FolderData(name=part, path=str(Path(way[-1].path) / part)))
-    found = [found_data(one) for one in find_here(folder, shared.engine.copies, roots)]
+    found = found_data(find_here(folder, shared.engine.copies, roots))
     folders = [FolderData(name=f.name, path=str(f)) for f in folders_of(folder, roots)]
     return answered(Browsed(path=str(folder), way=way, folders=folders, found=found, uploads=uploads))
 
@@ -215,7 +217,12 @@ def nothing_found(found: list[Found], to_do: str) -> UmbraxError:
     return UmbraxError("nothing-found", f"nothing can be {to_do}: {told}")
 
 
-def found_data(one: Found) -> FoundData:
+def found_data(found: list[Found]) -> list[FoundData]:
+    older = older_ones(found)
+    return [_found_data(one, one.path in older) for one in found]
+
+
+def _found_data(one: Found, older: bool) -> FoundData:
     info, whole = one.info, one.whole
     kinds: dict[str, int] = {}
     for placed in whole.placed.values() if whole else ():
@@ -226,7 +233,7 @@ def found_data(one: Found) -> FoundData:
         frames=len(one.frames) or 1, missing=holes, width=info.display.width if info else 0, height=info.display.height if info else 0,
         passes=len(whole.placed) if whole else 0, kinds=kinds, ids=len(whole.ids) if whole else 0,
         problem=one.problem and without_folders(one.problem), key=info.identity[:32] if info else "",
-        attached=list(one.attached), movie=is_movie(one.path),
+        attached=list(one.attached), movie=is_movie(one.path), older=older,
     )  # fmt: skip
 
 

@@ -96,11 +96,12 @@ def arrived(path: ShotPath, body: ArrivedOrder) -> Response:
     reader = shared.reader(path.shot_id, shot)
     places = {name: place for name in shot.sources if (place := _place(reader, name)) is not None}
     answer = []
-    for one in chosen_pictures(body.paths, folder=body.folder):
+    found = chosen_pictures(body.paths, folder=body.folder)
+    for one, told in zip(found, found_data(found), strict=True):
         used = next((name for name, place in places.items() if place == one.path), None)
         alike = next((name for name, place in places.items() if place != one.path and named_alike(place, one.path)), None)
         plate = one.whole is not None and is_plate(one.whole.frame_info)
-        answer.append(ArrivedData(found=found_data(one), plate=plate, alike=None if used else alike, used=used))
+        answer.append(ArrivedData(found=told, plate=plate, alike=None if used else alike, used=used))
     return answered(Arrived(arrived=answer))
 
 
