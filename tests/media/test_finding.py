@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from foreign import write
 
+from movies import write_movie
 from umbrax.core.errors import UmbraxError
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.finding import Found, find_in, find_pictures
@@ -53,6 +54,17 @@ def test_versions_of_a_still_are_stills_and_no_frames(tmp_path: Path) -> None:
         "hill_v001.exr": [], "hill_v002.exr": [], "Hut.V1.exr": [], "Hut.V3.exr": [], "v{frame:04d}.exr": [1, 2], "cave{frame:04d}.exr": [1, 2],
     }  # fmt: skip
     assert older_ones(list(found.values())) == {tmp_path / "hill_v001.exr", tmp_path / "Hut.V1.exr"}
+
+
+def test_numbered_movies_are_movies_each(tmp_path: Path) -> None:
+    names = ["C0001.mp4", "C0002.mp4", "take_1.mp4", "take_2.mp4"]
+    for name in names:
+        write_movie(tmp_path / name, "libx264", "yuv420p")
+    found = find_pictures(tmp_path, FastCopies(tmp_path / ".fast"), Roots([tmp_path]))
+    assert [(one.path.name, one.problem, one.frames[0]) for one in found] == [(name, None, 1) for name in names]
+    for frame in (1, 2):
+        write(tmp_path / f"hut.{frame:04d}.exr", GREY)
+    assert frames_named(str(tmp_path))[1] == [1, 2], "the one sequence of the folder"
 
 
 def test_so_many_numbers_after_a_v_are_frames(tmp_path: Path) -> None:

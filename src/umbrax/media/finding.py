@@ -55,12 +55,12 @@ class Found:
 
 
 def find_pictures(folder: Path, copies: FastCopies, roots: Roots) -> list[Found]:
-    """Everything in one folder, by name. A number at the end is a frame number where two files share the rest."""
+    """Everything in one folder, by name. A number at the end is a frame number where two files share the rest, and these are no movies."""
     numbered: dict[tuple[str, str], dict[int, str]] = {}
     stills: list[str] = []
     for entry in sorted(_entries(folder, roots)):
         match = NUMBERED.match(entry)
-        if match:
+        if match and not is_movie(Path(entry)):
             numbered.setdefault((match[1], match[3]), {})[int(match[2])] = match[2]
         else:
             stills.append(entry)

@@ -7,6 +7,7 @@ from pathlib import Path
 from umbrax.core.errors import UmbraxError
 
 from .folders import folder_at
+from .movies import is_movie
 
 # before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7. A longer number
 # is a date or a key, and part of the name.
@@ -73,7 +74,7 @@ def pattern_of_folder(folder: Path) -> Path:
     found: dict[tuple[str, str], list[str]] = {}
     for entry in folder.iterdir():
         match = NUMBERED.match(entry.name)
-        if match and entry.is_file():
+        if match and not is_movie(entry) and entry.is_file():
             found.setdefault((match[1], match[3]), []).append(match[2])
     sequences = {key: numbers for key, numbers in found.items() if not are_versions(key[0], len(numbers))}
     patterns = sorted(f"{before}{{frame:0{width_of(numbers)}d}}{ending}" for (before, ending), numbers in sequences.items())
