@@ -18,7 +18,7 @@ from .movies import is_movie
 from .opening import as_text, bad_name
 from .places import file_at, frames_at
 from .roots import Roots
-from .sequences import NUMBERED, are_versions, width_of
+from .sequences import numbered_names, width_of
 
 DEEPEST = 4  # folders in folders that are looked into
 PICTURES = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
@@ -55,19 +55,12 @@ class Found:
 
 
 def find_pictures(folder: Path, copies: FastCopies, roots: Roots) -> list[Found]:
-    """Everything in one folder, by name. A number at the end is a frame number where two files share the rest, and these are no movies."""
-    numbered: dict[tuple[str, str], dict[int, str]] = {}
-    stills: list[str] = []
-    for entry in sorted(_entries(folder, roots)):
-        match = NUMBERED.match(entry)
-        if match and not is_movie(Path(entry)):
-            numbered.setdefault((match[1], match[3]), {})[int(match[2])] = match[2]
-        else:
-            stills.append(entry)
+    """Everything in one folder, by name. A number at the end is a frame number where two files share the rest."""
+    numbered, stills = numbered_names(sorted(_entries(folder, roots)))
     found = []
     for (before, ending), numbers in numbered.items():
-        if (len(numbers) == 1 and not before.endswith((".", "_", "-"))) or are_versions(before, len(numbers)):
-            stills += [f"{before}{number}{ending}" for number in numbers.values()]
+        if len(numbers) == 1 and not before.endswith((".", "_", "-")):
+            stills.append(f"{before}{next(iter(numbers.values()))}{ending}")
             continue
         pattern = f"{before}{{frame:0{width_of(numbers.values())}d}}{ending}"
         found.append(Found(folder / pattern, before.rstrip("._-") or folder.name, sorted(numbers)))

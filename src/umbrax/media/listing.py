@@ -38,8 +38,7 @@ def list_together(name: str, copies: FastCopies) -> dict[str, Any] | None:
     folder = Path(name)
     found = find_here(folder.resolve(), copies, Roots([folder])) if folder.is_dir() else []
     one = found[0] if len(found) == 1 else None
-    whole = one.whole if one is not None and one.attached else None
-    if one is None or whole is None:
+    if one is None or not one.attached or (whole := one.whole) is None:
         return None
     told = describe(whole.main) | {"file": str(one.path), "frames": [one.frames[0], one.frames[-1]] if one.frames else None}
     told["passes"] = [_described(placed.found) | {"name": name, "file": placed.file.path} for name, placed in whole.placed.items()]

@@ -23,7 +23,7 @@ class Roots:
         self.folders = tuple(dict.fromkeys(Path(_resolved(str(folder))) for folder in folders))
         self._inside = tuple((root, str(root), os.path.join(root, "")) for root in self.folders)
         self._real: dict[str, str] = {}
-        self._real_folders: dict[str, str] = {text: text for _, text, _ in self._inside}
+        self._real_folders: dict[str, str] = {itself: itself for _, itself, _ in self._inside}
 
     def _followed(self, text: str) -> str:
         if text not in self._real:
@@ -36,34 +36,35 @@ class Roots:
             self._real_folders[text] = _resolved(text, self._folder)
         return self._real_folders[text]
 
-    def _root_of(self, text: str) -> Path | None:
-        real = self._followed(text)
-        return next((root for root, itself, inside in self._inside if real.startswith(inside) or real == itself), None)
-
     def root_of(self, path: Path) -> Path | None:
         """The media folder that a path, with its links followed, lies in."""
-        return self._root_of(str(path))
+        real = self._followed(str(path))
+        return next((root for root, itself, inside in self._inside if real.startswith(inside) or real == itself), None)
 
     def holds(self, path: Path) -> bool:
         return self.root_of(path) is not None
 
+    def _held(self, path: Path) -> Path | None:
+        """A path with its links followed; None where these lead outside."""
+        return Path(self._followed(str(path))) if self.holds(path) else None
+
     def check(self, path: Path) -> Path:
         """A path or pattern with its links followed; refused where it leads outside."""
-        if not self.holds(path):
+        if (real := self._held(path)) is None:
             message = f"{str(path)!r} is in none of the media folders; move the files into one, or add its folder to them"
             raise UmbraxError("outside", message, where=Where(file=str(path)))
-        return Path(self._followed(str(path)))
+        return real
 
     def places_of(self, text: str) -> Iterator[Path]:
         """What a path may mean, beginning at each folder in turn; without what leads outside."""
-        return (Path(self._followed(str(path))) for root in self.folders if self.holds(path := root / text))
+        return (real for root in self.folders if (real := self._held(root / text)) is not None)
 
     def first_of(self, text: str, is_there: Callable[[Path], bool]) -> Path | None:
         """The first of these that is there; links are followed only then."""
         for path in (root / text for root in self.folders):
             _check_text(str(path))
-            if is_there(path) and self.holds(path):
-                return Path(self._followed(str(path)))
+            if is_there(path) and (real := self._held(path)) is not None:
+                return real
         return None
 
 

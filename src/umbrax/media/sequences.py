@@ -64,20 +64,27 @@ def _numbered(pattern: Path) -> Mapping[int, str]:
     return folder.made(pattern.name, numbered)
 
 
-def are_versions(before: str, count: int) -> bool:
-    """Whether so many numbers after a name are versions, as in `plate_v001`, and not frames; more than `MOST_VERSIONS` are frames."""
-    return BEFORE_VERSION.search(before) is not None and count <= MOST_VERSIONS
+def numbered_names(names: Iterable[str]) -> tuple[dict[tuple[str, str], dict[int, str]], list[str]]:
+    """Names by what stands before a frame number and what after it, with the numbers as they are written; and those that have none: movies are
+    no frames, and numbers after a name as in `plate_v001` are versions, where they are no more than `MOST_VERSIONS`."""
+    numbered: dict[tuple[str, str], dict[int, str]] = {}
+    others: list[str] = []
+    for name in names:
+        match = NUMBERED.match(name)
+        if match and not is_movie(Path(name)):
+            numbered.setdefault((match[1], match[3]), {})[int(match[2])] = match[2]
+        else:
+            others.append(name)
+    versions = [key for key, numbers in numbered.items() if BEFORE_VERSION.search(key[0]) and len(numbers) <= MOST_VERSIONS]
+    for before, ending in versions:
+        others += [f"{before}{number}{ending}" for number in numbered.pop((before, ending)).values()]
+    return numbered, others
 
 
 def pattern_of_folder(folder: Path) -> Path:
     """The one sequence in a folder, as a pattern; refused where there is none or more than one."""
-    found: dict[tuple[str, str], list[str]] = {}
-    for entry in folder.iterdir():
-        match = NUMBERED.match(entry.name)
-        if match and not is_movie(entry) and entry.is_file():
-            found.setdefault((match[1], match[3]), []).append(match[2])
-    sequences = {key: numbers for key, numbers in found.items() if not are_versions(key[0], len(numbers))}
-    patterns = sorted(f"{before}{{frame:0{width_of(numbers)}d}}{ending}" for (before, ending), numbers in sequences.items())
+    found, _ = numbered_names(sorted(entry.name for entry in folder.iterdir() if entry.is_file()))
+    patterns = sorted(f"{before}{{frame:0{width_of(numbers.values())}d}}{ending}" for (before, ending), numbers in found.items())
     if len(patterns) != 1:
         listed = ", ".join(patterns[:5]) or "none"
         raise UmbraxError("no-sequence", f"expected one sequence in {folder.name!r}, found {listed}; name one of them")
