@@ -3,6 +3,7 @@
 import json
 import os
 import shutil
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,7 @@ from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.media.fastcopies import FastCopies
 from umbrax.render.engine import Engine, Want
-from umbrax.render.matte_files import MatteOrder, checked_mattes
+from umbrax.render.matte_files import MatteOrder, checked_mattes, write_frames
 
 HALF_STEP = 2.0**-11
 NAMES = ("brass", "dome", "mast lamps")
@@ -84,6 +85,25 @@ def test_a_packed_png_is_not_divided_by_its_last_matte(engine: Engine, place: Pa
         assert np.abs(pixels[..., channel] - matte(engine, place, name)).max() <= 1 / 65535
 
 
+@pytest.mark.parametrize(("ending", "most"), [(".png", 1 / 255), (".tif", 1 / 255), (".jpg", 0.1), (".exr", HALF_STEP)])
+def test_a_pack_that_is_not_full_is_red_green_and_blue(ending: str, most: float, engine: Engine, place: Path) -> None:
+    # PNG would call two channels grey and alpha, and a picture of one is grey all over
+    data = json.loads((place / "shot.json").read_text())
+    data["format"]["pixel_aspect"] = 2.0
+    (place / "shot.json").write_text(json.dumps(data))
+    order = MatteOrder((1001,), str(place / ("{part}.{frame:04d}" + ending)), ())
+    for mattes in (("dome", "brass"), ("mast lamps",)):
+        written = list(write_frames(engine, read_text(json.dumps(data)), [place], replace(order, mattes=mattes, pack="rgb")))
+        source: Any = oiio.ImageInput.open(str(written[0].files[0].path))
+        assert source.spec().channelnames == ("R", "G", "B")
+        if ending != ".jpg":  # which tells of it in whole dots an inch
+            assert source.spec().get_float_attribute("PixelAspectRatio", 1) == 2.0, "as the pictures of the shot do"
+        pixels = source.read_image("float")
+        for channel in range(3):
+            wanted = matte(engine, place, mattes[channel]) if channel < len(mattes) else np.zeros_like(pixels[..., 0])
+            assert np.abs(pixels[..., channel] - wanted).max() <= most
+
+
 @pytest.mark.parametrize(
     ("change", "told"),
     [
@@ -91,6 +111,7 @@ def test_a_packed_png_is_not_divided_by_its_last_matte(engine: Engine, place: Pa
         ({"out": "m.{frame:04d}.exr", "pack": "rgb", "mattes": ("brass", "dome", "mast lamps", "more")}, "need {part}"),
         ({"out": "{matte}.exr"}, "need {frame:04d}"),
         ({"out": "x.{frame:04d}.png", "pack": "named"}, "only .exr holds channels of any name"),
+        ({"out": "{part}.{frame:04d}.jpg", "pack": "rgba"}, "JPEG has no alpha for a fourth matte"),
         ({"mattes": ()}, "no mattes to write"),
         ({"mattes": ("doom",)}, "did you mean 'dome'"),
         ({"mattes": ("dome", "dome")}, "two of the mattes are called 'dome'"),

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import cv2
 import numpy as np
 import OpenEXR
 from axe import violations
@@ -36,6 +37,31 @@ def test_render_a_float_frame_and_fetch_it(page: Page, server: str, shot: int, d
     with OpenEXR.File(str(tmp_path / "frame.exr"), separate_channels=True) as file:
         for index, letter in enumerate("RGBA"):
             assert np.array_equal(file.channels()[letter].pixels, expected[..., index])
+
+
+def test_a_smaller_picture_in_tiff_is_rendered_and_fetched(
+    page: Page, server: str, shot: int, demo: Path, database: Database, tmp_path: Path
+) -> None:
+    page.goto(f"{server}/shots/{shot}/hand-off")
+    page.get_by_role("textbox", name="Frames").fill("1002")
+    page.get_by_role("button", name="TIFF").click()
+    page.get_by_label("16 bit").check()
+    page.locator("form").get_by_label("Size").select_option(label="a quarter: 320×180")
+    expect(page.get_by_label("Colours of EXR")).to_have_count(0)
+    page.get_by_label("Raise alpha by brightness").uncheck()
+    page.get_by_role("button", name="Render", exact=True).click()
+    page.locator("article[data-state=done]").wait_for(timeout=60000)
+    expect(page.get_by_role("article")).to_contain_text("320×180")
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="Fetch", exact=True).click()
+    waiting.value.save_as(tmp_path / "frame.tif")
+    assert waiting.value.suggested_filename.endswith(".1002.tif")
+    light = Engine(FastCopies(tmp_path / "fast")).make(get_revision(database, shot, 1).shot, [demo], 1002, Want(), scale=4).picture.pixels
+    alpha = np.clip(light[..., 3:], 0, 1)
+    shown = exact_codes(np.where(alpha > 0, light[..., :3] / np.where(alpha > 0, alpha, 1), 0), 65535)
+    read = cv2.imread(str(tmp_path / "frame.tif"), cv2.IMREAD_UNCHANGED)
+    assert np.abs(read[..., 2::-1].astype(int) - shown).max() <= 1
+    assert np.abs(read[..., 3] - alpha[..., 0] * 65535).max() <= 1
 
 
 def test_hand_off_tells_of_missing_frames_before_it_renders(page: Page, server: str, shot: int) -> None:

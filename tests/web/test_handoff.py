@@ -20,6 +20,7 @@ from bench_client import Bench
 from running import launch, stop
 from umbrax.core.colour import exact_codes
 from umbrax.media.movies import count_frames
+from umbrax.media.writing import raised_alpha
 from umbrax.render.engine import Want
 from umbrax.settings import Settings
 from umbrax.store.shots import get_revision
@@ -107,6 +108,39 @@ def test_a_png_is_looked_at_as_it_was_written(bench: Bench, worker: object) -> N
     with bench.client.get(f"/api/renders/{made['id']}/stills/1001") as still:
         assert still.mimetype == "image/png"
         assert still.data == fetched(bench, f"/api/renders/{made['id']}/frames/1001")
+
+
+@pytest.mark.parametrize(("format", "ending", "kind", "most"), [("tiff", ".tif", "16", 2 / 65535), ("jpeg", ".jpg", "8", 0.02)])
+def test_half_size_in_other_formats_and_its_movie(
+    format: str, ending: str, kind: str, most: float, bench: Bench, worker: object, tmp_path: Path
+) -> None:
+    made = order(bench, frames="1001", format=format, type=kind, scale=2, movie="h264", caption=True)
+    assert (made["file_name"][-4:], made["width"], made["height"]) == (ending, 640, 360)
+    row = wait_for(bench, made["id"], "done", "failed")
+    assert row["state"] == "done", row["message"]
+    shared = bench.client.application.extensions["umbrax"]
+    shot = get_revision(shared.database, bench.shot_id, 1).shot
+    light = shared.engine.make(shot, shared.roots(bench.shot_id), 1001, Want(), scale=2).picture.pixels
+    alpha = raised_alpha(light) if format == "tiff" else np.ones_like(light[..., :1])
+    shown = exact_codes(np.where(alpha > 0, light[..., :3] / np.where(alpha > 0, alpha, 1), 0), 65535) / np.float32(65535)
+    (tmp_path / f"frame{ending}").write_bytes(fetched(bench, f"/api/renders/{made['id']}/frames/1001"))
+    read = cv2.imread(str(tmp_path / f"frame{ending}"), cv2.IMREAD_UNCHANGED)
+    assert read.shape == (360, 640, 4 if format == "tiff" else 3)
+    read = read / np.float32(np.iinfo(read.dtype).max)
+    assert np.abs(read[..., 2::-1] - shown).mean() <= most
+    if format == "tiff":
+        assert np.abs(read[..., :3][..., ::-1] - shown).max() <= most, "to the last code"
+        assert np.abs(read[..., 3] - alpha[..., 0]).max() <= 1 / 65535
+    still = cv2.imdecode(np.frombuffer(fetched(bench, f"/api/renders/{made['id']}/stills/1001"), np.uint8), cv2.IMREAD_COLOR)
+    seen = exact_codes(light[..., :3], 255)
+    assert np.abs(still[..., ::-1].astype(int) - seen).mean() < 2, "looked at over black, in the view it was written in"
+    (tmp_path / "m.mp4").write_bytes(fetched(bench, f"/api/renders/{made['id']}/download-movie"))
+    reel = cv2.VideoCapture(str(tmp_path / "m.mp4"))
+    picture = reel.read()[1][..., ::-1]
+    assert picture.shape == (360, 640, 3)
+    apart = np.abs(picture.astype(int) - seen).mean(axis=2)
+    assert apart[:300].mean() < 3
+    assert apart[330:350, 14:200].mean() > 10, "what is written into it is of its size"
 
 
 @pytest.mark.parametrize("format", ["png", "exr"])

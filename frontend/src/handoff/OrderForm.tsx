@@ -9,33 +9,17 @@ import { Choice } from "../controls/Choice";
 import { report } from "../controls/notices";
 import { Ticked } from "../controls/Ticked";
 import { useLost } from "../lost/useLost";
+import { FORMATS, type Format, holds, PACKS, SIZES, SPACES, TYPES } from "./formats";
 import { LostNote, MissingNote } from "./LostNote";
 import { MOVIES, type MovieKind } from "./movies";
 import { Radios } from "./Radios";
 
 type Request = Schemas["RenderRequest"];
 
-const TYPES: Record<"exr" | "png", [NonNullable<Request["type"]>, string][]> = {
-  exr: [
-    ["half", "half float, linear"],
-    ["float", "full float, linear"],
-  ],
-  png: [
-    ["8", "8 bit, through the view"],
-    ["16", "16 bit, through the view"],
-  ],
-};
-const SPACES: [NonNullable<Request["space"]>, string][] = [
-  ["lin_rec709", "linear, BT.709"],
-  ["lin_ap1", "ACEScg: linear, AP1"],
-];
-const PACKS: [NonNullable<Request["pack"]>, string][] = [
-  ["single", "one matte a file"],
-  ["rgb", "three a file: red, green, blue"],
-  ["rgba", "four a file: and alpha"],
-  ["named", "all in one EXR, by name"],
-];
 const FIELD = "h-7 w-full rounded-sm bg-control px-2";
+
+/** A size in pixels at 1/by. */
+const at = (size: number, by: string) => Math.ceil(size / Number(by));
 
 /** What to write: the picture, or mattes in one way or another. */
 export function OrderForm() {
@@ -43,14 +27,15 @@ export function OrderForm() {
   const queries = useQueryClient();
   const lost = useLost();
   const contents = useContents();
-  const format = shot ? documentOf(shot).format : { first: 0, last: 0 };
+  const format = shot ? documentOf(shot).format : { first: 0, last: 0, width: 0, height: 0 };
   const [frames, setFrames] = useState("");
-  const [kind, setKind] = useState<"exr" | "png">("exr");
+  const [kind, setKind] = useState<Format>("exr");
   const [type, setType] = useState<NonNullable<Request["type"]>>("half");
   const [what, setWhat] = useState(chosen.length ? "mattes:chosen" : "");
   const [pack, setPack] = useState<NonNullable<Request["pack"]>>("single");
   const [movie, setMovie] = useState<MovieKind | "">("");
   const [space, setSpace] = useState<NonNullable<Request["space"]>>("lin_rec709");
+  const [scale, setScale] = useState("1");
   const [caption, setCaption] = useState(false);
   const [raise, setRaise] = useState(true);
   if (!shot) return null;
@@ -80,6 +65,7 @@ export function OrderForm() {
             frames,
             format: kind,
             type,
+            scale: Number(scale) as Request["scale"],
             upto: part === "upto" ? one : undefined,
             mattes: wanted,
             pack,
@@ -135,13 +121,7 @@ export function OrderForm() {
       {several && (
         <fieldset className="flex flex-col gap-1">
           <legend className="mb-1 text-quiet">Files</legend>
-          <Radios
-            name="pack"
-            choices={PACKS}
-            value={pack}
-            off={(value) => value === "named" && kind !== "exr"}
-            onPick={setPack}
-          />
+          <Radios name="pack" choices={PACKS} value={pack} off={(value) => !holds(kind, value)} onPick={setPack} />
         </fieldset>
       )}
       <label className="flex flex-col gap-1">
@@ -164,18 +144,18 @@ export function OrderForm() {
       <fieldset className="flex flex-col gap-1">
         <legend className="mb-1 text-quiet">Format</legend>
         <div className="flex gap-1">
-          {(["exr", "png"] as const).map((one) => (
+          {FORMATS.map(([one, label]) => (
             <Button
               key={one}
               aria-pressed={kind === one}
               className={kind === one ? "outline outline-1 outline-verdigris" : ""}
               onClick={() => {
                 setKind(one);
-                if (one !== "exr" && pack === "named") setPack("single");
+                if (!holds(one, pack)) setPack("single");
                 setType(TYPES[one][0]?.[0] ?? "half");
               }}
             >
-              {one.toUpperCase()}
+              {label}
             </Button>
           ))}
         </div>
@@ -183,6 +163,12 @@ export function OrderForm() {
           <Radios name="type" choices={TYPES[kind]} value={type} onPick={setType} />
         </div>
       </fieldset>
+      <Choice
+        label="Size"
+        value={scale}
+        options={SIZES.map(([by, label]) => [by, `${label}: ${at(format.width, by)}×${at(format.height, by)}`])}
+        onChange={setScale}
+      />
       {kind === "exr" && !wanted.length && (
         <Choice label="Colours of EXR" value={space} options={SPACES} onChange={setSpace} />
       )}
@@ -194,13 +180,13 @@ export function OrderForm() {
           Shot, frame and revision in its pictures
         </Ticked>
       )}
-      {kind === "png" && !wanted.length && (
+      {(kind === "png" || kind === "tiff") && !wanted.length && (
         <Ticked on={raise} onTick={setRaise}>
           Raise alpha by brightness
           <span className="text-[11.5px] text-quiet">
             {raise
-              ? "PNG holds no light without alpha: glow outside the elements gets as much alpha as it is bright."
-              : "Glow outside the elements is lost: PNG holds no light without alpha."}
+              ? `${kind.toUpperCase()} holds no light without alpha: glow outside the elements gets as much alpha as it is bright.`
+              : `Glow outside the elements is lost: ${kind.toUpperCase()} holds no light without alpha.`}
           </span>
         </Ticked>
       )}
@@ -210,8 +196,8 @@ export function OrderForm() {
         {lost.length ? "Render all the same" : "Render"}
       </Button>
       <p className="text-[11.5px] text-quiet">
-        EXR holds linear light with its transparency. PNG and movies get the view of the shot. Mattes are written as
-        they are, without a view.
+        EXR holds linear light with its transparency. All others, movies too, get the view of the shot. Mattes are
+        written as they are, without a view.
       </p>
     </form>
   );

@@ -87,6 +87,9 @@ export function RenderRow({ render, inQueue }: { render: RenderData; inQueue?: I
           </div>
           <div className="value flex gap-x-4 flex-wrap pt-0.5 text-quiet [&>span]:whitespace-nowrap">
             <span>{frameSpan(render.first, render.last)}</span>
+            <span>
+              {render.width}×{render.height}
+            </span>
             <span>{render.type === "half" || render.type === "float" ? render.type : `${render.type} bit`}</span>
             {render.space === "lin_ap1" && <span>ACEScg</span>}
             <span>revision {render.revision}</span>

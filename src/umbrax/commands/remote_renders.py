@@ -7,7 +7,7 @@ import typer
 
 from umbrax.core.errors import UmbraxError
 
-from .printing import Frames, Json, print_json
+from .printing import Frames, Json, Scale, print_json, scale_of
 from .remote import ShotName, find_shot, server_here
 
 if TYPE_CHECKING:
@@ -22,8 +22,9 @@ def render(
     context: typer.Context,
     shot: ShotName,
     frames: Frames = "",
-    format_: Annotated[str, typer.Option("--format", help="exr or png.")] = "exr",
-    type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG.")] = None,
+    format_: Annotated[str, typer.Option("--format", help="exr, png, tiff or jpeg.")] = "exr",
+    type_: Annotated[str | None, typer.Option("--type", help="half or float for EXR, 8 or 16 for PNG and TIFF.")] = None,
+    scale: Scale = "1",
     upto: Annotated[str | None, typer.Option(help="Stop after this card.")] = None,
     matte: Annotated[list[str] | None, typer.Option(help="Write this matte instead; again for each.")] = None,
     pack: Annotated[str, typer.Option(help="Several mattes: single, rgb, rgba, or named.")] = "single",
@@ -39,6 +40,7 @@ def render(
     server = server_here(context)
     found = find_shot(server, shot)
     order = {"revision": found["revision"], "frames": frames, "format": format_, "type": type_, "upto": upto, "mattes": matte or []}
+    order |= {"scale": scale_of(scale)}
     ordered = server.post(f"/shots/{found['id']}/renders", order | {"pack": pack, "movie": movie, "space": space, "caption": caption})
     if priority:
         ordered = server.post(f"/renders/{ordered['id']}/priority", {"priority": priority})

@@ -32,7 +32,7 @@ def join_movie(order: Order) -> None:
     told = time.monotonic()
 
     def finish(place: int, light: NDArray[np.float32]) -> NDArray[np.float32]:
-        return captioned(order.hands.engine, light, order.shot, frames[place], f"revision {row.revision}")
+        return captioned(order.hands.engine, light, order.shot, frames[place], f"revision {row.revision}", row.scale)
 
     kind: MovieKind = row.movie  # type: ignore[assignment]
     joined = join_frames(files, path, kind, order.shot, raise_alpha=row.raise_alpha, finish=finish if row.caption and not row.mattes else None)

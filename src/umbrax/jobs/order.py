@@ -45,9 +45,9 @@ class Order:
     def write(self, frame: int) -> Done:
         engine, row, out = self.hands.engine, self.row, str(self.folder / self.row.file_name)
         if row.pack is not None:
-            mattes = MatteOrder((frame,), out, tuple(row.mattes), row.pack, row.pixel_type)  # type: ignore[arg-type]
+            mattes = MatteOrder((frame,), out, tuple(row.mattes), row.pack, row.pixel_type, row.scale)  # type: ignore[arg-type]
             matte = next(iter(write_frames(engine, self.shot, self.roots, mattes, watch=self.watch)))
             return Done(tuple(file.path for file in matte.files), matte.seconds)
-        order = RenderOrder((frame,), out, row.upto, None, row.pixel_type, raise_alpha=row.raise_alpha, space=row.space)
+        order = RenderOrder((frame,), out, row.upto, None, row.pixel_type, row.scale, row.raise_alpha, row.space)
         written = next(iter(render_frames(engine, self.shot, self.roots, order, watch=self.watch)))
         return Done((written.file,), written.seconds, order.glow_note if written.glow else "")

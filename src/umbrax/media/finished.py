@@ -16,7 +16,7 @@ from .primaries import to_working
 def finished_light(path: Path) -> NDArray[np.float32]:
     """A written frame of the picture as light multiplied by its alpha, `float32[h, w, 4]`, or of a matte, `float32[h, w, 1]`.
 
-    EXR is read as it is, in whatever primaries it was written, a picture in PNG back through the view.
+    EXR is read as it is, in whatever primaries it was written; a picture in PNG, TIFF or JPEG back through the sRGB view.
     """
     info = inspect(path)
     _, planes = next(decode(info))
@@ -27,4 +27,5 @@ def finished_light(path: Path) -> NDArray[np.float32]:
     codes = pixels / np.float32(np.iinfo(planes[0].dtype).max)
     if len(planes) == 1:
         return codes
-    return np.concatenate([linear_from_srgb(codes[..., :3]) * codes[..., 3:], codes[..., 3:]], axis=2)
+    alpha = codes[..., 3:] if len(planes) > 3 else np.ones_like(codes[..., :1])
+    return np.concatenate([linear_from_srgb(codes[..., :3]) * alpha, alpha], axis=2)

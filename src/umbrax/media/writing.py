@@ -35,6 +35,11 @@ CHANNELS = ("R", "G", "B", "A")
 EIGHT_BIT_STEP = 1 / 255
 
 
+def holds_light(path: Path) -> bool:
+    """Whether a written file holds light as it is; all others hold what the view makes of it."""
+    return path.suffix.lower() == ".exr"
+
+
 def pixel_type(path: Path, wanted: str | None) -> PixelType:
     """The pixel type for a file's ending: the first it can hold unless another was asked for."""
     allowed = TYPES.get(path.suffix.lower())
@@ -50,7 +55,7 @@ def pixel_type(path: Path, wanted: str | None) -> PixelType:
 def check_space(path: Path, space: str) -> Space:
     """The primaries that a file is written in; only EXR has others than those of the view."""
     for known in SPACES:
-        if known == space and (known == WORKING or path.suffix.lower() == ".exr"):
+        if known == space and (known == WORKING or holds_light(path)):
             return known
     if space in SPACES:
         raise UmbraxError("bad-space", f"{path.suffix} gets the sRGB view and has no place for {space!r}; leave it out, or write EXR")
@@ -66,15 +71,14 @@ def write_picture(
     Formats that are not multiplied by alpha hold no light without it, such as glow outside of an element: with `raise_alpha`
     alpha is at least as large as the light is bright. True where that changed alpha, or light was lost without it.
     """
-    ending = path.suffix.lower()
     if pixels.shape[2] == 1:
         write_mattes(path, pixels, ("Y",), kind, attributes=attributes)
-    elif ending == ".exr":
+    elif holds_light(path):
         matrix = primaries_matrix(PRIMARIES[WORKING], PRIMARIES[space])
         colours = pixels if matrix is None else mixed(pixels, matrix)
         told = {"oiio:ColorSpace": space, "chromaticities": PRIMARIES[space]}
         _write_channels(path, _floats(colours, kind), CHANNELS, kind, told | (attributes or {}))
-    elif ending in WITHOUT_ALPHA:
+    elif path.suffix.lower() in WITHOUT_ALPHA:
         _write_channels(path, exact_codes(pixels[..., :3], _top(kind), view).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
     else:
         codes, glows = unassociated_codes(pixels, kind, raise_alpha, view)
@@ -94,7 +98,7 @@ def write_mattes(
     path: Path, pixels: NDArray[np.float32], names: tuple[str, ...], kind: PixelType, *, attributes: dict[str, Any] | None = None
 ) -> None:
     """Write mattes `float32[h, w, n]` as channels of these names, as they are: no view, and none divided by another."""
-    if path.suffix.lower() == ".exr":
+    if holds_light(path):
         _write_channels(path, _floats(pixels, kind), names, kind, attributes)
         return
     top = _top(kind)
@@ -122,11 +126,12 @@ def _write_channels(path: Path, data: NDArray[Any], names: tuple[str, ...], kind
         {"half": "half", "float": "float", "8": "uint8", "16": "uint16"}[kind],
     )
     spec.channelnames = names
-    if path.suffix.lower() == ".exr":
+    if holds_light(path):
         spec.attribute("compression", "zip")
     else:
         spec.attribute("oiio:UnassociatedAlpha", 1)
         spec.attribute("CompressionQuality", 95)
+        spec.attribute("jpeg:subsampling", "4:4:4")  # colours, and mattes in their places, as fine as brightness
     for name, value in (attributes or {}).items():
         if isinstance(value, tuple):
             spec.attribute(name, f"float[{len(value)}]", value)

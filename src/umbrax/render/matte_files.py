@@ -5,7 +5,7 @@ import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
@@ -17,9 +17,10 @@ from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.steps import Step
 from umbrax.media.files import NOTE
 from umbrax.media.sequences import is_pattern, path_of_frame
-from umbrax.media.writing import CHANNELS, pixel_type, write_mattes
+from umbrax.media.writing import CHANNELS, WITHOUT_ALPHA, holds_light, pixel_type, write_mattes
 
 from .engine import Engine, coverage_step, side_by_side
+from .output import told_of
 
 Pack = Literal["single", "rgb", "rgba", "named", "baked"]
 WAYS: tuple[Pack, ...] = ("single", "rgb", "rgba", "named")  # that are handed over; a bake is for the product itself
@@ -90,8 +91,10 @@ def checked_mattes(shot: Shot, order: MatteOrder) -> None:
     if len(order.frames) > 1 and not is_pattern(order.out):
         raise UmbraxError("bad-pattern", f"{len(order.frames)} frames need {{frame:04d}} in the output name, got {order.out!r}")
     pixel_type(Path(order.out), order.type)
-    if order.pack in ("named", "baked") and Path(order.out).suffix.lower() != ".exr":
+    if order.pack in ("named", "baked") and not holds_light(Path(order.out)):
         raise UmbraxError("bad-ending", f"only .exr holds channels of any name; write {order.pack} mattes as .exr")
+    if order.pack == "rgba" and Path(order.out).suffix.lower() in WITHOUT_ALPHA:
+        raise UmbraxError("bad-ending", "JPEG has no alpha for a fourth matte; write three a file, or PNG, TIFF or EXR")
     if order.pack == "baked" and order.scale != 1:
         raise UmbraxError("bad-scale", "mattes are baked at full size; leave the scale at 1")
     files = [file.path for file in files_of(shot, order, order.frames[0])]
@@ -128,14 +131,24 @@ def _steps(planner: ShotPlanner, file: MatteFile, order: MatteOrder) -> list[Ste
 
 
 def _write(engine: Engine, planner: ShotPlanner, file: MatteFile, steps: list[Step], order: MatteOrder, watch: Callable[[], None]) -> None:
-    notes: dict[str, Any] = {"Software": "Umbrax"}
+    notes = told_of(planner.shot)
     if order.pack == "baked":
         notes |= {f"{NOTE}{layer}": step.key for layer, step in zip(file.channels, steps, strict=True)}
-        channels = tuple(f"{layer}.{plane}" for layer in file.channels for plane in PLANES)
     else:
-        channels = tuple(f"{name}.Y" for name in file.channels) if order.pack == "named" else file.channels
         names = [planner.shot.mattes[matte].name or matte for matte in file.mattes]
         notes["Mattes"] = "; ".join(f"{channel} {name}" for channel, name in zip(file.channels, names, strict=True))
     display = planner.shot.format.display.scaled(order.scale)
     pixels = evaluate(side_by_side(steps, display), display, engine.cache, watch=watch, timer=time.perf_counter).pixels
+    channels = _channels_written(file, order.pack)
+    if len(channels) > pixels.shape[2]:
+        pixels = np.pad(pixels, ((0, 0), (0, 0), (0, len(channels) - pixels.shape[2])))
     write_mattes(file.path, np.ascontiguousarray(pixels), channels, pixel_type(file.path, order.type), attributes=notes)
+
+
+def _channels_written(file: MatteFile, pack: Pack) -> tuple[str, ...]:
+    """The channels of a file. A pack is never less than red, green and blue: two channels would be read as grey and alpha, one as grey."""
+    if pack == "baked":
+        return tuple(f"{layer}.{plane}" for layer in file.channels for plane in PLANES)
+    if pack == "named":
+        return tuple(f"{name}.Y" for name in file.channels)
+    return file.channels if pack == "single" else CHANNELS[: max(3, len(file.channels))]

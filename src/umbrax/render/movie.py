@@ -13,7 +13,7 @@ from umbrax.core.plan.evaluate import never_cancelled
 from umbrax.media.finished import finished_light
 from umbrax.media.movie_writing import MovieKind, movie_kind, writing_movie
 from umbrax.media.sequences import is_pattern
-from umbrax.media.writing import check_space
+from umbrax.media.writing import check_space, holds_light
 
 from .captions import captioned
 from .engine import Engine
@@ -47,8 +47,8 @@ def join_frames(
     `finish` makes of the light of each file, by its place from 0, what is shown.
     """
     layout, view = shot.format, shot.colour.view
-    if files and files[0].suffix.lower() == ".png":
-        view = "srgb"  # PNG went through the view already, and is read back as light of a display
+    if files and not holds_light(files[0]):
+        view = "srgb"  # it went through the view already, and is read back as light of a display
     with writing_movie(out, kind, layout.fps, layout.pixel_aspect, raise_alpha=raise_alpha, view=view) as movie:
         for done, file in enumerate(files):
             light = finished_light(file)

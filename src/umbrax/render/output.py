@@ -5,6 +5,7 @@ import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -77,14 +78,18 @@ def render_frames(
     """Render and write frame by frame, cropped to the display window. Errors name the card, frame and file."""
     checked(shot, order)
     space, view = check_space(Path(order.out), order.space), order.view or shot.colour.view
-    about = {"Software": "Umbrax", "FramesPerSecond": shot.format.rate, "PixelAspectRatio": shot.format.pixel_aspect}
     for frame, pixels, start in frames_of(engine, shot, roots, order, watch):
         path = Path(path_of_frame(order.out, frame))
         with naming(frame):
             glow = write_picture(
-                path, pixels, pixel_type(path, order.type), raise_alpha=order.raise_alpha, space=space, view=view, attributes=about
+                path, pixels, pixel_type(path, order.type), raise_alpha=order.raise_alpha, space=space, view=view, attributes=told_of(shot)
             )
         yield Rendered(frame, path, time.perf_counter() - start, glow)
+
+
+def told_of(shot: Shot) -> dict[str, Any]:
+    """What a file that is written says of its shot."""
+    return {"Software": "Umbrax", "FramesPerSecond": shot.format.rate, "PixelAspectRatio": shot.format.pixel_aspect}
 
 
 def frames_of(

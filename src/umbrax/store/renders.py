@@ -37,6 +37,7 @@ class RenderRow:
     joined: int
     movie_bytes: int | None
     space: str
+    scale: int
     caption: bool
     show_id: int
     ordered_by: str | None
@@ -64,11 +65,12 @@ from renders r left join lateral (
 def add_render(
     database: Database, shot_id: int, revision: int, frames: list[int], folder: str, file_name: str, pixel_type: str,
     upto: str | None = None, mattes: list[str] | None = None, pack: str | None = None, raise_alpha: bool = True,
-    *, movie: str | None = None, caption: bool = False, space: str = "lin_rec709",
+    *, movie: str | None = None, caption: bool = False, space: str = "lin_rec709", scale: int = 1,
 ) -> int:  # fmt: skip
     values = {
         "shot_id": shot_id, "revision": revision, "frames": frames, "folder": folder, "file_name": file_name, "pixel_type": pixel_type,
         "upto": upto, "mattes": mattes or [], "pack": pack, "raise_alpha": raise_alpha, "movie": movie, "caption": caption, "space": space,
+        "scale": scale,
     }  # fmt: skip
     columns, places = ", ".join(values), ", ".join(f"%({name})s" for name in values)
     with database.transaction() as connection:

@@ -9,6 +9,7 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.document.shot import Shot
 from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.jobs.cutting import defer_render
@@ -16,7 +17,7 @@ from umbrax.jobs.queue import forget_waiting
 from umbrax.jobs.written import movie_of
 from umbrax.media.movie_writing import CODINGS, MovieKind
 from umbrax.media.sequences import frame_range
-from umbrax.media.writing import Space
+from umbrax.media.writing import Space, pixel_type
 from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
 from umbrax.render.output import RenderOrder, checked
 from umbrax.store import renders as store
@@ -30,6 +31,8 @@ from .telling import without_folders
 
 api = APIBlueprint("handoff", __name__, url_prefix="/api", abp_tags=[Tag(name="handoff")])
 MOST_FRAMES = 100_000
+Format = Literal["exr", "png", "tiff", "jpeg"]
+ENDINGS: dict[Format, str] = {"exr": ".exr", "png": ".png", "tiff": ".tif", "jpeg": ".jpg"}
 
 
 class RenderPath(BaseModel):
@@ -41,8 +44,9 @@ class RenderRequest(BaseModel):
 
     revision: int
     frames: str = ""
-    format: Literal["exr", "png"] = "exr"
+    format: Format = "exr"
     type: Literal["half", "float", "8", "16"] | None = None
+    scale: Literal[1, 2, 4, 8] = Field(1, description="what is written has 1/scale of the size")
     upto: str | None = None
     mattes: list[str] = Field(default_factory=list, max_length=200, description="write these mattes instead of the picture")
     pack: Literal["single", "rgb", "rgba", "named"] = Field("single", description="how several mattes are put into files")
@@ -95,6 +99,8 @@ class RenderData(BaseModel):
     files: int = Field(description="a frame has so many files")
     type: str
     space: Space
+    width: int = Field(description="of its frames, in pixels")
+    height: int
     what: str
     message: str | None
     note: str | None
@@ -110,9 +116,10 @@ class RenderList(BaseModel):
 
 
 def render_data(row: store.RenderRow) -> RenderData:
-    message = None
+    shot, message = state().shot(row.shot_id, row.revision), None
+    size = shot.format.display.scaled(row.scale)
     if row.error:
-        where = named(state().shot(row.shot_id, row.revision), Where(card=row.error.get("card"), frame=row.error.get("frame")))
+        where = named(shot, Where(card=row.error.get("card"), frame=row.error.get("frame")))
         place = ", ".join(f"{key} {value}" for key, value in (("card", where.card), ("frame", where.frame)) if value is not None)
         message = without_folders(row.error["message"]) + (f" ({place})" if place else "")
     return RenderData(
@@ -121,17 +128,19 @@ def render_data(row: store.RenderRow) -> RenderData:
         role=who().role(row.show_id) or "look", state=row.state,
         cancelling=row.cancel and row.state == "running", file_name=row.file_name,
         files=max([1, *(len(names) for names in row.written)]),
-        type=row.pixel_type, what=_what(row), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes, movie=_movie(row),
-        joinable=_joinable(row.mattes, row.pack), space=row.space, created_at=row.created_at,
+        type=row.pixel_type, what=_what(row, shot), message=message, note=row.note, seconds=row.seconds, bytes=row.bytes,
+        movie=_movie(row, shot), joinable=_joinable(row.mattes, row.pack), space=row.space, width=size.width, height=size.height,
+        created_at=row.created_at,
     )  # fmt: skip
 
 
-def _movie(row: store.RenderRow) -> MovieData | None:
+def _movie(row: store.RenderRow, shot: Shot) -> MovieData | None:
     if row.movie is None:
         return None
     kind: MovieKind = row.movie  # type: ignore[assignment]
-    fps = state().shot(row.shot_id, row.revision).format.rate
-    return MovieData(kind=kind, words=CODINGS[kind].words, file_name=movie_of(row).name, fps=fps, joined=row.joined, bytes=row.movie_bytes)
+    return MovieData(
+        kind=kind, words=CODINGS[kind].words, file_name=movie_of(row).name, fps=shot.format.rate, joined=row.joined, bytes=row.movie_bytes
+    )
 
 
 def _joinable(mattes: list[str], pack: str | None) -> bool:
@@ -142,8 +151,7 @@ def _not_joinable() -> UmbraxError:
     return UmbraxError("bad-movie", "a movie holds the picture, or one matte; render several mattes as frames, or one by one")
 
 
-def _what(row: store.RenderRow) -> str:
-    shot = state().shot(row.shot_id, row.revision)
+def _what(row: store.RenderRow, shot: Shot) -> str:
     if not row.mattes:
         return f"up to {shot.card(row.upto).shown_name}" if row.upto else "finished picture"
     told = f"matte {shot.matte_name(row.mattes[0])}" if len(row.mattes) == 1 else f"{len(row.mattes)} mattes"
@@ -165,19 +173,19 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
     frames = frame_range(body.frames, shot.format.first, shot.format.last)
     if len(frames) > MOST_FRAMES:
         raise UmbraxError("bad-frames", f"expected at most {MOST_FRAMES} frames, got {len(frames)}")
-    kind = body.type or ("half" if body.format == "exr" else "8")
     pack = None if not body.mattes else body.pack if len(body.mattes) > 1 else "single"
     if body.movie and not _joinable(body.mattes, body.pack):
         raise _not_joinable()
-    name = f"{_stem(get_shot(shared.database, path.shot_id).name, body.mattes, pack)}.{{frame:04d}}.{body.format}"
+    name = f"{_stem(get_shot(shared.database, path.shot_id).name, body.mattes, pack)}.{{frame:04d}}{ENDINGS[body.format]}"
+    kind = pixel_type(Path(name), body.type)
     if pack is None:
-        checked(shot, RenderOrder(tuple(frames), name, body.upto, None, kind, space=body.space))
+        checked(shot, RenderOrder(tuple(frames), name, body.upto, None, kind, body.scale, space=body.space))
     else:
-        checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind))
+        checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind, body.scale))
     mattes = [shot.matte(one) for one in body.mattes]
     render_id = store.add_render(
         shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack, body.raise_alpha,
-        movie=body.movie, caption=body.caption, space=body.space,
+        movie=body.movie, caption=body.caption, space=body.space, scale=body.scale,
     )  # fmt: skip
     return _queued(render_id, shared.settings.renders / f"{render_id:06d}")
 

@@ -16,12 +16,15 @@ from umbrax.core.views import looking
 from umbrax.jobs.written import files_of, movie_of
 from umbrax.media.files import inspect
 from umbrax.media.finished import finished_light
+from umbrax.media.writing import holds_light
 from umbrax.store import renders as store
 from umbrax.store.refusals import gone
 
 from . import encoding
 from .handoff import RenderPath
 from .state import state
+
+SHOWN_AS_IT_IS = (".png", ".jpg")
 
 api = APIBlueprint("written", __name__, url_prefix="/api", abp_tags=[Tag(name="handoff")])
 
@@ -55,15 +58,15 @@ def get_frame(path: FilePath, query: FileQuery) -> Response:
 
 @api.get("/renders/<int:render_id>/stills/<int(signed=True):frame>")
 def get_still(path: FilePath) -> Response:
-    """One finished frame to look at, read back from its file: PNG as it is, EXR through the view of its shot; in the shape it has where
-    its pixels are not square."""
+    """One finished frame to look at, read back from its file: PNG and JPEG as they are, EXR through the view of its shot; in the shape it has
+    where its pixels are not square."""
     file = _finished(path)
     aspect = inspect(file).pixel_aspect
-    if file.suffix == ".png" and aspect == 1:
-        response = send_file(file, mimetype="image/png")
+    if file.suffix in SHOWN_AS_IT_IS and aspect == 1:
+        response = send_file(file)
     else:
         row = store.get_render(state().database, path.render_id)
-        view = "srgb" if row.mattes or file.suffix == ".png" else state().shot(row.shot_id, row.revision).colour.view
+        view = "srgb" if row.mattes or not holds_light(file) else state().shot(row.shot_id, row.revision).colour.view
         codes = encoding.in_shape(looking(finished_light(file), view=view), aspect)
         response = Response(encoding.jpeg(codes, 92), mimetype="image/jpeg")
     response.cache_control.max_age = 0
