@@ -19,25 +19,30 @@ from umbrax.store.shots import get_revision
 FRAMES = [1001, 1002, 1003]
 
 
-def ordered(hands: Hands, movie: str | None = "h264", ending: str = "exr", type_: str = "half", **more: Any) -> int:
+def ordered(hands: Hands, movie: str | None = "h264", ending: str = "exr", type_: str = "half", scale: int = 4, **more: Any) -> int:
     name = str(hands.settings.state / "out")
-    return renders.add_render(hands.database, hands.shot, 1, FRAMES, name, f"dome.{{frame:04d}}.{ending}", type_, movie=movie, **more)
+    return renders.add_render(
+        hands.database, hands.shot, 1, FRAMES, name, f"dome.{{frame:04d}}.{ending}", type_, movie=movie, scale=scale, **more
+    )
 
 
 @pytest.mark.parametrize(
-    ("ending", "type_", "space"),
-    [("exr", "half", "lin_rec709"), ("exr", "half", "lin_ap1"), ("png", "8", "lin_rec709"), ("png", "16", "lin_rec709")],
-)
-def test_a_movie_holds_the_frames_that_were_written(hands: Hands, ending: str, type_: str, space: str) -> None:
+    ("ending", "type_", "scale", "more"),
+    [
+        ("exr", "half", 1, {}), ("exr", "half", 2, {"space": "lin_ap1"}), ("png", "8", 2, {}), ("png", "16", 2, {}),
+        ("tif", "8", 2, {"raise_alpha": False}), ("jpg", "8", 2, {}),
+    ],
+)  # fmt: skip
+def test_a_movie_holds_the_frames_that_were_written(hands: Hands, ending: str, type_: str, scale: int, more: dict[str, Any]) -> None:
     """Whichever primaries they were written in, the movie gets the view of what is worked in."""
-    row = hands.run(ordered(hands, "prores_422", ending, type_, space=space))
+    row = hands.run(ordered(hands, "prores_422", ending, type_, scale, **more))
     path = movie_of(row)
     assert (row.state, row.error, row.joined, row.movie_bytes) == ("done", None, 3, path.stat().st_size)
     assert (path.name, count_frames(path), rate_of(path)) == ("dome.mov", 3, 24.0)
     shot = get_revision(hands.database, hands.shot, 1).shot
     roots = [Path(hands.settings.media[0])]
     for number, frame in enumerate(FRAMES, 1):
-        expected = exact_codes(hands.engine.make(shot, roots, frame, Want()).picture.pixels[..., :3], 65535) / 257
+        expected = exact_codes(hands.engine.make(shot, roots, frame, Want(), scale=scale).picture.pixels[..., :3], 65535) / 257
         found = np.stack(decode_frame(inspect_movie(path, number)), axis=2) / 257
         assert np.abs(found - expected).mean() < 1, f"frame {frame} out of {ending}"
 
@@ -45,7 +50,7 @@ def test_a_movie_holds_the_frames_that_were_written(hands: Hands, ending: str, t
 def test_what_it_is_of_is_written_into_its_lower_left_and_nowhere_else(hands: Hands) -> None:
     seen: dict[bool, list[np.ndarray]] = {}
     for caption in (False, True):
-        path = movie_of(hands.run(ordered(hands, "prores_422", caption=caption)))
+        path = movie_of(hands.run(ordered(hands, "prores_422", scale=1, caption=caption)))
         seen[caption] = [np.stack(decode_frame(inspect_movie(path, number)), axis=2) / 257 for number in (1, 3)]
     labels = []
     for without, with_it in zip(*seen.values(), strict=True):
@@ -61,7 +66,7 @@ def test_one_matte_is_a_movie_as_well(hands: Hands) -> None:
     for ending, type_ in (("exr", "half"), ("png", "8")):
         row = hands.run(ordered(hands, "prores_422", ending, type_, mattes=["dome"], pack="single"))
         shot = get_revision(hands.database, hands.shot, 1).shot
-        coverage = hands.engine.make(shot, [hands.settings.media[0]], 1002, Want("matte", name="dome")).picture.pixels[..., 0]
+        coverage = hands.engine.make(shot, [hands.settings.media[0]], 1002, Want("matte", name="dome"), scale=4).picture.pixels[..., 0]
         grey = decode_frame(inspect_movie(movie_of(row), 2))[1] / 65535
         assert np.abs(grey - coverage).mean() < 0.003
         assert grey.max() > 0.99

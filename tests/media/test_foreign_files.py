@@ -163,6 +163,72 @@ def test_ids_without_a_manifest_in_a_side_car_and_two_layers(tmp_path: Path) -> 
     assert found["mats"]["names"] == ["a"]
 
 
+TILES = {"type": OpenEXR.tiledimage, "tiles": OpenEXR.TileDescription()}
+LAST = Window(8, 4, W - 4, H - 6)  # where the last ranks are, which are mostly nothing
+
+
+@pytest.mark.parametrize("named", [True, False], ids=["channels with their layer", "channels of the part alone"])
+@pytest.mark.parametrize("large", [False, True], ids=["whole", "in strips"])
+@pytest.mark.parametrize(
+    ("header", "last"), [({}, None), (TILES, None), ({}, LAST), (TILES, LAST)], ids=["rows", "tiles", "cropped", "cropped tiles"]
+)
+def test_ranks_in_parts_of_their_own_are_one_layer(
+    named: bool, large: bool, header: dict[str, object], last: Window | None, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    if large:
+        monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1000)
+        monkeypatch.setattr("umbrax.media.decoding.STRIP_ROWS", 5)
+    names = ["quay", "crane", "lamp", "ship"]
+    ids = np.array([id_of(name) for name in names], np.uint32)[RNG.integers(0, 4, (6, H, W))]
+    coverage = RNG.dirichlet(np.ones(6), (H, W)).transpose(2, 0, 1).astype(np.float32)
+    if last is not None:
+        outside = np.ones((H, W), bool)
+        outside[last.y0 : last.y1, last.x0 : last.x1] = False
+        ids[4:, outside] = 0
+        coverage[4:, outside] = 0
+    planes = id_planes("objs", ids, coverage)
+    picture = {letter: plane() for letter in "RGBA"}
+    parts: list[tuple[str, dict[str, np.ndarray], dict[str, object]]] = [("rgba", picture, {**header, **id_header("objs", names)})]
+    for level in ("objs00", "objs01", "objs02"):
+        held = {key if named else key[-1]: values for key, values in planes.items() if key.startswith(level)}
+        window: dict[str, object] = {}
+        if last is not None and level == "objs02":
+            held = {key: np.ascontiguousarray(values[last.y0 : last.y1, last.x0 : last.x1]) for key, values in held.items()}
+            window = {"dataWindow": ((last.x0, last.y0), (last.x1 - 1, last.y1 - 1)), "displayWindow": ((0, 0), (W - 1, H - 1))}
+        parts.append((level, held, {**header, **window, **id_header("objs", names)}))
+    parts.append(("depth", {"Z": plane(np.float32)}, header))
+    path = write_parts(tmp_path / "ids.exr", parts)
+    found = {found.name: found for found in inspect(path).passes}
+    assert list(found) == ["rgba", "objs", "depth"]
+    assert (len(found["objs"].channels), found["objs"].window) == (12, Window(0, 0, W, H))
+    reader = reader_of(path, tmp_path)
+    for name in names:
+        matte = {"kind": "id", "source": "s", "layer": "objs", "names": [name]}
+        data = {"umbrax": 1, "name": "x", "format": {"width": W, "height": H, "first": 1, "last": 1}, "sources": {"s": {"path": "ids.exr"}}}
+        shot = read_data({**data, "mattes": {"m": matte}, "build": []})
+        pulled = evaluate(ShotPlanner(shot, 1, reader).coverage(MatteRef(matte="m"), 1), Window(0, 0, W, H), PictureCache(1 << 26)).pixels
+        # the sum by the Cryptomatte specification, in the order of its ranks
+        expected = np.zeros((H, W), np.float32)
+        for rank in range(6):
+            expected += np.where(ids[rank] == id_of(name), coverage[rank], np.float32(0))
+        assert np.array_equal(pulled[..., 0], expected)
+    assert np.array_equal(reader.pixels("s", 1, "depth", Window(0, 0, W, H))[..., 0], parts[-1][1]["Z"])
+
+
+def test_each_eye_has_an_id_layer_of_its_own(tmp_path: Path) -> None:
+    names, parts = ["quay", "crane"], []
+    coverage = {}
+    for eye in ("left", "right"):
+        ids = np.array([id_of(name) for name in names], np.uint32)[RNG.integers(0, 2, (4, H, W))]
+        coverage[eye] = RNG.dirichlet(np.ones(4), (H, W)).transpose(2, 0, 1).astype(np.float32)
+        parts.append((f"rgba.{eye}", {letter: plane() for letter in "RGBA"}, {"view": eye, **id_header("objs", names)}))
+        for level in ("objs00", "objs01"):
+            held = {key: values for key, values in id_planes("objs", ids, coverage[eye]).items() if key.startswith(level)}
+            parts.append((f"{level}.{eye}", held, {"view": eye, **id_header("objs", names)}))
+    found = inspect(write_parts(tmp_path / "ids.exr", parts))
+    assert {name: layer.ranks for name, layer in found.ids.items()} == {"objs": 4, "right.objs": 4}, "and not eight ranks of both"
+
+
 def test_id_like_channels_without_metadata_stay_other(tmp_path: Path) -> None:
     channels = id_planes("mystery", np.ones((2, H, W), np.uint32), np.ones((2, H, W)))
     found = list_passes(str(write(tmp_path / "m.exr", channels)))

@@ -43,6 +43,14 @@ def test_folders_named_after_passes_do_as_well() -> None:
     }
 
 
+@pytest.mark.parametrize("main", ["quay", "quay_beauty"])
+@pytest.mark.parametrize("ids", ["crypto_object", "cryptomatte", "CryptoAsset", "CryptoMaterial00", "ids", "objectID"])
+def test_a_file_of_ids_belongs_to_the_picture_that_is_called_like_it(main: str, ids: str) -> None:
+    found = together(f"{main}.{{frame:04d}}.exr", f"quay_{ids}.{{frame:04d}}.exr")
+    assert found["quay"][f"quay_{ids}.{{frame:04d}}.exr"] == ids
+    assert f"{main}.{{frame:04d}}.exr" in found["quay"]
+
+
 @pytest.mark.parametrize("under", ["d/{0}.exr", "d/{0}/{0}.exr", "d/{0}/{0}.{{frame:04d}}.exr"])
 def test_files_that_are_called_after_nothing_but_their_pass_share_their_folder(under: str) -> None:
     paths = {under.format(name): name for name in ("beauty", "diffuse", "shadow")}

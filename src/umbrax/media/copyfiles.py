@@ -13,8 +13,8 @@ from umbrax.core.picture import Window
 
 from .disk import take_room
 from .file_info import FilePass
+from .pieces import Planes
 
-Planes = list[NDArray[Any]]
 Entry = dict[str, Any]
 # headers are Python literals, and Python before 3.11.5 counts how deep it is in one for all threads together (CPython issue 106905)
 _ONE_HEADER = threading.Lock()

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator
 from contextlib import closing
 from dataclasses import replace
+from math import lcm
 from pathlib import Path
 from typing import Any
 
@@ -11,17 +12,17 @@ import numpy as np
 import OpenEXR
 from numpy.typing import NDArray
 
-from umbrax.core.picture import Picture
+from umbrax.core.picture import Picture, Window, union_of
 
 from .file_info import FileInfo, FilePass
 from .files import inspect
 from .movies import decode_frame
 from .opening import bad_file, open_input, reading
+from .pieces import DTYPES, Rows, parts_of, put_together, sharing_parts, stored
 
 WHOLE_BYTES = 384 << 20  # files that are larger once decoded are read in strips
 STRIP_ROWS = 128
 BLOCK_ROWS = {"dwab": 256}  # rows that a compression holds together, where these are more
-DTYPES: dict[str, Any] = {"half": np.float16, "float": np.float32, "uint": np.uint32, "u8": np.uint8, "u16": np.uint16}
 READ_AS = {"half": "half", "uint": "uint", "u8": "uint8", "u16": "uint16"}
 
 Decoded = Iterator[tuple[FilePass, list[NDArray[Any]]]]
@@ -32,13 +33,26 @@ def decode(info: FileInfo) -> Decoded:
     if info.format == "movie":
         yield info.passes[0], decode_frame(info)
         return
+    whole = {piece: found for found in info.passes for piece in found.pieces}
+    waiting: dict[FilePass, Rows] = {}
+    for found, planes in _stored(replace(info, passes=stored(info.passes))):
+        if found not in whole:
+            yield found, planes
+            continue
+        waiting[found] = (found.window, planes)
+        if all(piece in waiting for piece in whole[found].pieces):
+            yield whole[found], put_together(whole[found], waiting, whole[found].window)
+
+
+def _stored(info: FileInfo) -> Decoded:
+    """The same of passes that lie in one part each."""
     planar = _planar(info) if info.format == "openexr" else None
     if planar is not None:
         yield from planar
         return
     path = Path(info.path)
     with reading(path), closing(open_input(path)) as source:
-        for part in sorted({p.part for p in info.passes}):
+        for part in parts_of(info.passes):
             passes = [p for p in info.passes if p.part == part]
             yield from _part(source, path, part, passes)
 
@@ -61,21 +75,35 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
     """Each strip of each pass: the pass, the strip's first row from the top of the pass, and its planes; from top to bottom."""
     path = Path(info.path)
     with reading(path), closing(open_input(path)) as source:
-        for part in sorted({p.part for p in info.passes}):
-            passes = [p for p in info.passes if p.part == part]
-            source.seek_subimage(part, 0)
-            spec = source.spec()
+        for passes in sharing_parts(info.passes):
+            inside = stored(passes)
+            specs = {part: source.spec(part, 0) for part in parts_of(inside)}
             rows = max(STRIP_ROWS, BLOCK_ROWS.get(info.compression, 0))
-            if spec.tile_width:
-                rows = -(-rows // spec.tile_height) * spec.tile_height
-            for row in range(0, spec.height, rows):
-                ends = (spec.y + row, spec.y + min(spec.height, row + rows))
+            tiles = lcm(*(spec.tile_height for spec in specs.values() if spec.tile_width))
+            rows = -(-rows // tiles) * tiles
+            whole = union_of(found.window for found in inside)
+            for top in range(whole.y0, whole.y1, rows):
+                strip, read = whole._replace(y0=top, y1=min(whole.y1, top + rows)), dict[FilePass, Rows]()
+                for part, spec in specs.items():
+                    read |= _strip(source, path, spec, part, [found for found in inside if found.part == part], strip)
+                for found in passes:
+                    at = strip.intersect(found.window)
+                    if not at.empty:
+                        yield found, at.y0 - found.window.y0, put_together(found, read, at)
 
-                def read(kind: str, first: int, last: int, ends: tuple[int, int] = ends, spec: Any = spec, part: int = part) -> Any:
-                    return _rows(source, spec, part, ends, kind, first, last)
 
-                for found, planes in _planes(source, path, passes, read):
-                    yield found, row, planes
+def _strip(source: Any, path: Path, spec: Any, part: int, passes: list[FilePass], strip: Window) -> dict[FilePass, Rows]:
+    """What of the passes of a part lies in a strip."""
+    window = passes[0].window
+    at = strip.intersect(window)  # as wide as the part: a strip is as wide as all of them
+    if at.empty:
+        return {}
+    down = spec.y - window.y0
+
+    def read(kind: str, first: int, last: int) -> Any:
+        return _rows(source, spec, part, (at.y0 + down, at.y1 + down), kind, first, last)
+
+    return {found: (at, planes) for found, planes in _planes(source, path, passes, read)}
 
 
 def decode_pass(info: FileInfo, found: FilePass) -> NDArray[Any]:
@@ -91,9 +119,12 @@ def decode_pass(info: FileInfo, found: FilePass) -> NDArray[Any]:
 
 
 def _rows(source: Any, spec: Any, part: int, ends: tuple[int, int], kind: str, first: int, last: int) -> Any:
-    """Rows of a part from one to before another, whole rows of tiles where it is tiled, with a range of channels as one type."""
-    if spec.tile_width:
-        return source.read_tiles(part, 0, spec.x, spec.x + spec.width, *ends, spec.z, spec.z + 1, first, last, kind)
+    """Rows of a part from one to before another, with a range of channels as one type."""
+    if spec.tile_width:  # whole rows of tiles
+        top = ends[0] - (ends[0] - spec.y) % spec.tile_height
+        bottom = min(spec.y + spec.height, ends[1] + -(ends[1] - spec.y) % spec.tile_height)
+        block = source.read_tiles(part, 0, spec.x, spec.x + spec.width, top, bottom, spec.z, spec.z + 1, first, last, kind)
+        return None if block is None else block[ends[0] - top : ends[1] - top]
     return source.read_scanlines(part, 0, *ends, spec.z, first, last, kind)
 
 
@@ -122,7 +153,7 @@ def check_end(info: FileInfo) -> None:
     """Read the last rows of every part: a file that was cut off is refused without decoding it whole."""
     path = Path(info.path)
     with reading(path), closing(open_input(path)) as source:
-        for part in sorted({p.part for p in info.passes}):
+        for part in parts_of(stored(info.passes)):
             channels = _channels(source, part)
             spec = source.spec()
             end = spec.y + spec.height

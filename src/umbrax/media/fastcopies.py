@@ -319,7 +319,10 @@ def content_of(info: FileInfo) -> str:
 
 def _layout_of(info: FileInfo) -> str:
     """How passes are put together: files of one content are told apart by it, and so is what an older program made of them."""
-    told = [(found.name, found.part, found.indices, *([found.orientation] * (found.orientation != 1))) for found in info.passes]
+    told = [
+        (found.name, *(one.part for one in found.stored), found.indices, *([found.orientation] * (found.orientation != 1)))
+        for found in info.passes
+    ]
     return hashlib.blake2b(repr(told).encode(), digest_size=4).hexdigest()
 
 

@@ -42,6 +42,12 @@ class FilePass:
     view: str | None = None
     unassociated: bool = False  # colours are not multiplied by alpha yet, as the file itself says
     orientation: int = 1  # how the file's rows and columns lie, by TIFF 6.0 and EXIF 2.3: 1 is from the top left
+    pieces: "tuple[FilePass, ...]" = ()  # where its channels lie in several parts: what of it lies in each
+
+    @property
+    def stored(self) -> "tuple[FilePass, ...]":
+        """It as it lies in the file, each in one part."""
+        return self.pieces or (self,)
 
     @property
     def decoded_bytes(self) -> int:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from umbrax.core.document.edits import fresh_id
 
-from .recognise import recognise
+from .recognise import recognise, tells_of_ids
 
 FIELD_AND_ENDING = re.compile(r"[._-]?\{frame[^}]*\}|\.\w+\Z")
 SEPARATOR = re.compile(r"[._\- ]+")
@@ -78,7 +78,7 @@ def _of_version(name: str, *versions: str) -> str:
 
 
 def tells_of_a_pass(rest: str) -> bool:
-    return recognise(rest, ()).kind != "other"
+    return recognise(rest, ()).kind != "other" or tells_of_ids(rest)
 
 
 def _unique(members: dict[Path, str]) -> dict[Path, str]:

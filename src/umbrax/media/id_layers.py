@@ -7,6 +7,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from umbrax.core.picture import union_of
 from umbrax.core.plan.reader import IdLayer
 
 from .file_info import FileInfo, FilePass
@@ -27,25 +28,34 @@ def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> t
     for entry in layers.values():
         name = entry.get("name", "")
         rank = re.compile(re.escape(name) + r"(\d\d)\Z")
-        pieces = sorted((int(m[1]), p) for p in passes if (m := rank.search(p.name)))
-        if not name or not pieces:
-            continue
-        members = [p for _, p in pieces]
-        channels = tuple(c for p in members for c in p.channels)
-        merged = FilePass(
-            name, "ids", "named in the file's metadata", None, channels, tuple(t for p in members for t in p.types),
-            members[0].part, members[0].part_name, tuple(i for p in members for i in p.indices), members[0].window,
-        )  # fmt: skip
-        place = passes.index(members[0])
-        passes = [p for p in passes if p not in members]
-        passes.insert(place, merged)
+        levels = [(p, m) for p in passes if (m := rank.search(p.name))] if name else []
+        several = len({m.string[: m.start()] for _, m in levels}) > 1
+        members: dict[str, list[tuple[int, FilePass]]] = {}
+        for p, m in levels:  # each eye, and each group of layers, has one of its own
+            layer = (f"{p.view}." if p.view else "") + (m.string[: m.start()] if several else "") + name
+            members.setdefault(layer, []).append((int(m[1]), p))
+        for layer, numbered in members.items():
+            merged = _of_all_ranks(layer, [p for _, p in sorted(numbered, key=lambda one: one[0])])
+            first, *others = (p for _, p in numbered)
+            passes = [merged if p == first else p for p in passes if p not in others]
+            ids[layer] = IdLayer(layer, "other", len(merged.channels) // 2, merged.window, _manifest(entry, path))
         passes = [
             replace(p, kind="other", why="the preview of an ID layer", of=None) if p.name == name and p.kind != "ids" else p for p in passes
         ]
-        ids[name] = IdLayer(name, "other", len(channels) // 2, merged.window, _manifest(entry, path))
     passes = [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes]
     kinds = kinds_of_ids([(p.name, ids[p.name].names) for p in passes if p.name in ids])
     return passes, {name: replace(layer, kind=kinds[name]) for name, layer in ids.items()}
+
+
+def _of_all_ranks(name: str, levels: list[FilePass]) -> FilePass:
+    """One pass of the channels of all ranks, two of them a level."""
+    stored = tuple(one for level in levels for one in level.stored)
+    return replace(
+        levels[0], name=name, kind="ids", why="named in the file's metadata", of=None, view=None,
+        channels=tuple(c for one in stored for c in one.channels), types=tuple(t for one in stored for t in one.types),
+        indices=tuple(i for one in stored for i in one.indices), window=union_of(one.window for one in stored),
+        pieces=stored if len({one.part for one in stored}) > 1 else (),
+    )  # fmt: skip
 
 
 def with_id_layers(info: FileInfo, names: tuple[str, ...]) -> FileInfo:

@@ -55,6 +55,7 @@ ID_RULES = (
     ("material", ("material", "materials", "mat", "mtl", "shader", "surface")),
     ("asset", ("asset", "assets", "group", "collection", "namespace")),
 )
+ID_WORDS = ("id", "ids", "objectid", "objectids", "materialid", "materialids", "matid", "objid", "assetid")
 
 
 @dataclass(frozen=True)
@@ -124,6 +125,12 @@ def kinds_of_ids(layers: list[tuple[str, Collection[str] | None]]) -> dict[str, 
         if unknown and kind not in kinds.values():
             kinds[unknown.pop(0)[0]] = kind
     return kinds
+
+
+def tells_of_ids(name: str) -> bool:
+    """Whether a name tells of ID layers; what a file holds of them its metadata tells."""
+    words = words_of(name)
+    return any(word.startswith("crypto") or word in ID_WORDS for word in words)
 
 
 def _names(name: str, phrases: tuple[str, ...]) -> bool:
