@@ -11,6 +11,7 @@ from foreign import id_header, id_of, id_planes, write, write_parts
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.sources import Source
 from umbrax.core.document.text import read_data
+from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.ids import pull, sum_of_ranks
 from umbrax.core.mattes.ids import ids_of_names
 from umbrax.core.picture import Window
@@ -302,3 +303,22 @@ def test_every_compression_opens_as_the_openexr_package_decodes_it(tmp_path: Pat
     pixels = reader_of(path, tmp_path).pixels("s", 1, "rgba", Window(0, 0, W, H))
     for index, letter in enumerate("RGBA"):
         assert np.array_equal(pixels[..., index], decoded[letter].astype(np.float32))
+
+
+@pytest.mark.parametrize("beside", [False, True])
+def test_a_deep_picture_is_refused_and_a_deep_part_left_out(beside: bool, tmp_path: Path) -> None:
+    samples = np.empty((H, W), object)
+    for pixel in np.ndindex(H, W):
+        samples[pixel] = np.array([1.0, 2.0], np.float32)
+    deep = OpenEXR.Part({"type": OpenEXR.deepscanline, "compression": OpenEXR.ZIPS_COMPRESSION}, {"A": samples, "Z": samples.copy()}, "deep")
+    picture = {letter: plane() for letter in "RGBA"}
+    flat = OpenEXR.Part({"type": OpenEXR.scanlineimage, "compression": OpenEXR.ZIP_COMPRESSION}, dict(picture), "rgba")
+    with OpenEXR.File([flat, deep] if beside else [deep]) as file:
+        file.write(str(tmp_path / "deep.exr"))
+    if not beside:
+        with pytest.raises(UmbraxError, match="it has several samples in a pixel; write it flat"):
+            inspect(tmp_path / "deep.exr")
+        return
+    reader = reader_of(tmp_path / "deep.exr", tmp_path)
+    assert list(reader.describe("s", 1).passes) == ["rgba"]
+    assert np.array_equal(reader.pixels("s", 1, "rgba", Window(0, 0, W, H))[..., 0], picture["R"].astype(np.float32))

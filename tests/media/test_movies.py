@@ -113,3 +113,24 @@ def test_a_movie_of_sound_alone_is_refused(tmp_path: Path) -> None:
         container.mux(stream.encode(frame))
     with pytest.raises(UmbraxError, match="it holds no pictures"):
         list_passes(str(path))
+
+
+@pytest.mark.parametrize("degrees", [0, 90, -90, 180])
+def test_what_a_turned_camera_took_stands_upright(degrees: int, tmp_path: Path) -> None:
+    kept = np.arange(48 * 32 * 3, dtype=np.uint8).reshape(32, 48, 3)
+    with av.open(str(tmp_path / "plate.mov"), "w") as container:
+        stream: Any = container.add_stream("png", rate=24)
+        stream.width, stream.height, stream.pix_fmt = 48, 32, "rgb24"
+        stream.codec_context.sample_aspect_ratio = Fraction(2)
+        stream.set_display_rotation(degrees)  # counter-clockwise
+        for _ in range(3):
+            container.mux(stream.encode(av.VideoFrame.from_ndarray(kept, "rgb24")))
+        container.mux(stream.encode())
+    shown = np.rot90(kept, degrees // 90)
+    info = inspect_movie(tmp_path / "plate.mov", 2)
+    assert (info.display.width, info.display.height) == (shown.shape[1], shown.shape[0])
+    assert info.pixel_aspect == (2.0 if degrees in (0, 180) else 0.5)
+    source = Source.model_validate({"path": "plate.mov"})
+    reader = MediaReader({"s": source}, [tmp_path], FastCopies(tmp_path / "fast"))
+    light = reader.pixels("s", 2, "rgba", info.display)
+    assert np.abs(light[..., :3] - linear_from_srgb(shown.astype(np.float32) / 255)).max() < 1e-6

@@ -31,7 +31,8 @@ Decoded = Iterator[tuple[FilePass, list[NDArray[Any]]]]
 def decode(info: FileInfo) -> Decoded:
     """Each pass with its planes `[h, w]`, one a channel, in the channels' own types, bit for bit."""
     if info.format == "movie":
-        yield info.passes[0], decode_frame(info)
+        found = info.passes[0]
+        yield found, [upright(plane, found.orientation) for plane in decode_frame(info)]
         return
     whole = {piece: found for found in info.passes for piece in found.pieces}
     waiting: dict[FilePass, Rows] = {}

@@ -7,6 +7,7 @@ from typing import Any
 import OpenImageIO as oiio
 
 from umbrax.core.colour import Chromaticities
+from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 
 from .channels import by_file_name, orientation_of, passes_of_part, turned, unique, with_beauty
@@ -37,7 +38,13 @@ def inspect(path: Path) -> FileInfo:
         origin = (first.full_x, first.full_y)
         metadata = {as_text(a.name): a.value for spec in specs for a in spec.extra_attribs if a.name.lower().startswith("cryptomatte/")}
         notes = {a.name.removeprefix(NOTE): as_text(a.value) for a in first.extra_attribs if a.name.startswith(NOTE)}
-        passes = [p for number, spec in enumerate(specs) for p in passes_of_part(spec, number, origin, specs, source.format_name())]
+        if all(spec.deep for spec in specs):
+            raise UmbraxError(
+                "deep-picture", f"{path.name!r} is deep: it has several samples in a pixel; write it flat", where=Where(file=str(path))
+            )
+        passes = [
+            p for number, spec in enumerate(specs) if not spec.deep for p in passes_of_part(spec, number, origin, specs, source.format_name())
+        ]
         passes, ids = id_layers(passes, metadata, path)
         passes = with_beauty(passes, several=len(specs) > 1)
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):

@@ -15,6 +15,7 @@ from umbrax.core.colour import D65, PRIMARIES, Chromaticities
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.picture import Window
 
+from .channels import turned
 from .file_info import CodeCurve, FileInfo, FilePass, told_aspect
 from .opening import bad_file, check_there, identity_of, reading
 
@@ -29,6 +30,7 @@ PRIMARIES_OF: dict[int, Chromaticities] = {
     9: PRIMARIES["lin_rec2020"], 12: PRIMARIES["lin_p3d65"],
 }  # fmt: skip
 CURVES_OF = {16: CodeCurve("pq"), 18: CodeCurve("hlg")}
+ORIENTATIONS = {-90: 6, 90: 8, 180: 3, -180: 3}  # of TIFF 6.0, by degrees counter-clockwise from how a frame is kept to how it is shown
 UNSAID = 2  # the code of ITU-T H.273 for a matrix that the file does not name
 HIGH_DEFINITION = 720  # rows from which an unnamed matrix is that of BT.709, below it that of BT.601 (common practice)
 
@@ -60,20 +62,22 @@ def inspect_movie(path: Path, frame: int) -> FileInfo:
         last = FIRST + len(movie.times) - 1
         message = f"{path.name!r} has frames {FIRST} to {last}, not {frame}; set the source's offset, or set it to hold"
         raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
-    window = Window(0, 0, movie.width, movie.height)
+    window = Window(0, 0, *turned(movie.orientation, movie.width, movie.height))
     channels = ("R", "G", "B", "A")[: movie.channels]
     types = ("u16" if movie.wide else "u8",) * movie.channels
     found = FilePass(
-        "rgba", "beauty", "a frame of a movie", None, channels, types, 0, "", tuple(range(movie.channels)), window
+        "rgba", "beauty", "a frame of a movie", None, channels, types, 0, "", tuple(range(movie.channels)), window,
+        orientation=movie.orientation,
     )  # fmt: skip
+    wide, high = turned(movie.orientation, movie.pixel_aspect, 1.0)
     return FileInfo(
         str(path), f"{movie.identity}-{frame}", "movie", window, window, (found,), compression=movie.codec, frame=frame,
-        curve=CURVES_OF.get(movie.transfer), chromaticities=PRIMARIES_OF.get(movie.primaries), pixel_aspect=movie.pixel_aspect,
+        curve=CURVES_OF.get(movie.transfer), chromaticities=PRIMARIES_OF.get(movie.primaries), pixel_aspect=wide / high,
     )  # fmt: skip
 
 
 def decode_frame(info: FileInfo) -> list[NDArray[Any]]:
-    """The planes `[h, w]` of a frame, uint8 or uint16 by how many bits the movie has."""
+    """The planes `[h, w]` of a frame as they are kept, uint8 or uint16 by how many bits the movie has."""
     assert info.frame is not None
     pixels = _opened(Path(info.path)).frame(info.frame - FIRST)
     return [np.ascontiguousarray(pixels[..., channel]) for channel in range(pixels.shape[2])]
@@ -106,6 +110,7 @@ class _Movie:
         self.times = self._times()
         self._frames: Any = None
         self._next = 0
+        self.orientation = self._orientation()
 
     def _times(self) -> list[int]:
         """When each frame is shown, in the stream's own units, in order."""
@@ -114,15 +119,23 @@ class _Movie:
             raise bad_file(self.path, "it holds no frames")
         return sorted(set(times))
 
+    def _orientation(self) -> int:
+        """How frames lie, as a camera that was turned says it with each of them."""
+        try:
+            return ORIENTATIONS.get(self._decoded(0).rotation, 1)
+        except (UmbraxError, av.error.FFmpegError):
+            self._frames = None  # what is damaged is told of when that frame is asked for
+            return 1
+
     def frame(self, number: int) -> NDArray[Any]:
         with self._lock, reading(self.path):
             try:
-                return self._decoded(number)
+                return self._planes(self._decoded(number))
             except Exception:
                 self._frames = None
                 raise
 
-    def _decoded(self, number: int) -> NDArray[Any]:
+    def _decoded(self, number: int) -> Any:
         if self._frames is None or number != self._next:
             self._container.seek(self.times[number], stream=self._stream, backward=True)
             self._frames = self._container.decode(self._stream)
@@ -132,7 +145,7 @@ class _Movie:
                 if frame.pts > wanted:
                     break
                 self._next = number + 1
-                return self._planes(frame)
+                return frame
         self._frames = None
         raise bad_file(self.path, f"frame {number + FIRST} is damaged")
 

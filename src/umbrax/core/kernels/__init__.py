@@ -98,6 +98,14 @@ def part(function: Function) -> Function:
     return inlined
 
 
+def called_part(function: Function) -> Function:
+    """A piece of a kernel in the same file that is called, and makes no arrays: for what stands in many places and runs over no row.
+    Every place that a `part` is put into takes the compiler's time."""
+    compiler: Any = numba.njit(nogil=True, error_model="numpy", _nrt=False)
+    typed: Function = compiler(function)
+    return typed
+
+
 def ready(array: NDArray[Any], dtype: Any = np.float32) -> NDArray[Any]:
     """The array as kernels want it: contiguous, aligned, writable kind, of this dtype; copied only where it is not."""
     result = np.ascontiguousarray(array, dtype)

@@ -10,7 +10,7 @@ import numpy as np
 from numba import prange
 from numpy.typing import NDArray
 
-from . import blocks_of, kernel, part, ready
+from . import blocks_of, called_part, kernel, part, ready
 from .vectors import behind_from, choose
 
 Values = NDArray[np.float32]
@@ -24,13 +24,13 @@ OVER = 3.0  # times as much as what is far changes by itself
 ALIKE = 1e-3  # of the squares of near and far, by which these differ at least
 
 
-@part
+@called_part
 def _behind(z: Any, other: Any, apart: Any) -> Any:
     """Whether something is so much farther that a lens tells the two apart."""
     return other >= behind_from(z, apart[0], apart[1])
 
 
-@part
+@called_part
 def _side(z: Any, low: Any, high: Any, apart: Any) -> Any:
     """-1 of what is near, 1 of what is far, 0 of what is neither."""
     near = not (_behind(low, z, apart) or _behind(z, low, apart))
@@ -38,7 +38,7 @@ def _side(z: Any, low: Any, high: Any, apart: Any) -> Any:
     return -1 if near else 1 if far else 0
 
 
-@part
+@called_part
 def _by_itself(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any) -> Any:
     """Whether a pixel and all those next to it are opaque and of one side."""
     alone = True
@@ -48,7 +48,7 @@ def _by_itself(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apar
     return alone
 
 
-@part
+@called_part
 def _nearest(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, side: Any, mean: Any) -> Any:
     """The number of the nearest pixel of a side that stands by itself, -1 if there is none, and the mean light of those as near."""
     closest, count, found = 99, 0, np.int64(-1)
@@ -68,7 +68,7 @@ def _nearest(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart:
     return found
 
 
-@part
+@called_part
 def _along(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
     """Where a pixel's light lies from far (0) to near (1), and how far beside that, in how much these differ; -1 where they hardly do."""
     size, apart, along, own = 0.0, 0.0, 0.0, 0.0
@@ -82,7 +82,7 @@ def _along(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
     return share, np.sqrt(max(own / apart - share * share, 0.0))
 
 
-@part
+@called_part
 def _strongest(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, far: Any, near: Any) -> Any:
     """The number and light of the pixel around that differs most from what is far, if that is a near one: of what is too thin to stand
     by itself. Otherwise -1."""
@@ -101,7 +101,7 @@ def _strongest(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apar
     return found
 
 
-@part
+@called_part
 def _part_of(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
     """The share of a pixel that is near, if its light is one of near and far together; 0 if not, or if that is hardly any."""
     share, beside = _along(light, y, x, near, far)
@@ -112,7 +112,7 @@ def _part_of(light: Any, y: Any, x: Any, near: Any, far: Any) -> Any:
     return share if share >= least and share <= 1 + OFF and beside <= OFF else 0.0
 
 
-@part
+@called_part
 def _most(light: Any, order: Any, y: Any, x: Any, low: Any, high: Any, apart: Any, near: Any, far: Any) -> Any:
     """How far the light of what is far by itself lies from `far`, in how much that and `near` differ, at most."""
     most = 0.0
