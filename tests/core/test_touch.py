@@ -8,11 +8,13 @@ import pytest
 from arrays import PLATE, STATION, card, make, scene, shot_of
 from umbrax.core.document import edits
 from umbrax.core.errors import UmbraxError
+from umbrax.core.mattes.ids import last_part
 from umbrax.core.picture import Window
 from umbrax.core.plan.cache import PictureCache
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.touch import (
+    Offer,
     Proposal,
     Touched,
     at_touch,
@@ -106,6 +108,31 @@ def test_one_gesture_makes_treatment_in_its_stage_and_uses_a_matte_that_means_th
     assert set(edited.mattes) == set(shot.mattes)
     assert [t.kind for t in edited.card("station").treatments] == ["grade", "soften"]
     assert made.treatment == "t5"
+
+
+@pytest.mark.parametrize(
+    ("name", "called"),
+    [
+        ("yard/crates/left", "left"),
+        ("|yard|crates|left", "left"),
+        ("ship:hull:left/", "left"),
+        ("left", "left"),
+        ("//", "//"),
+        ("dome_shell", "dome_shell"),
+    ],
+)
+def test_a_matte_is_called_by_the_last_part_of_a_name(name: str, called: str) -> None:
+    assert last_part(name) == called
+
+
+def test_two_names_that_end_alike_make_two_mattes() -> None:
+    shot = shot_of(BUILD, mattes={})
+    for name, called in (("yard/left", "left"), ("quay/left", "left 2"), ("yard/left", "left")):
+        item = {"kind": "id", "source": "station", "layer": "object_ids", "names": [name]}
+        made = treat_touched(shot, "station", Offer((name,), (item,), "object_ids", 1.0), "grade")
+        shot = edits.apply(shot, made.edits)
+        assert made.matte == called
+        assert shot.mattes[called].names == (name,)  # type: ignore[attr-defined]
 
 
 def test_bloom_on_both_crossed_makes_a_combined_matte_once() -> None:

@@ -8,7 +8,7 @@ import numpy as np
 import OpenEXR
 from playwright.sync_api import Locator, Page, expect
 from screen import drawn, edit, open_bench, seen, spot
-from test_mattes import beside, box, document, named
+from test_mattes import beside, box, document, named, only_this
 
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.store.database import Database
@@ -332,6 +332,17 @@ def test_names_with_parts_are_browsed_and_ids_without_names_are_listed(
     drawn(page)
     names = document(database, made)["mattes"]["raw"]["names"]
     assert names[1] == f"#{id_of_name('yard/floor'):08x}", "the largest comes first"
+    page.keyboard.press("Escape")
+    page.keyboard.press("p")
+    drawn(page)
+    page.mouse.move(*spot(page, 900, 300))
+    expect(page.get_by_test_id("loupe")).to_contain_text("rightyard/crates")
+    page.mouse.click(*spot(page, 900, 300))
+    expect(page.get_by_role("dialog")).to_contain_text("rightyard/crates")
+    page.keyboard.press("m")
+    expect(panel_of(page).get_by_label("Name of the matte")).to_have_value("right")
+    drawn(page)
+    assert document(database, made)["mattes"]["right"]["names"] == ["yard/crates/right"], "called by what tells it from the others"
 
 
 def test_a_matte_that_is_pointed_to_another_object_offers_its_new_name(page: Page, server: str, shot: int, database: Database) -> None:
@@ -342,7 +353,7 @@ def test_a_matte_that_is_pointed_to_another_object_offers_its_new_name(page: Pag
     open_bench(page, server, shot)
     panel = open_matte(page, "door")
     panel.get_by_role("searchbox", name="Add a name").fill("drum")
-    panel.get_by_role("listitem").filter(has_text="drum").first.get_by_role("button", name="only this").click()
+    only_this(panel, "drum")
     offer = panel.get_by_role("status").filter(has_text="It is drum now")
     offer.get_by_role("button", name="Call it so").click()
     drawn(page)
@@ -352,7 +363,7 @@ def test_a_matte_that_is_pointed_to_another_object_offers_its_new_name(page: Pag
     # one that somebody named stays as it is called
     dome = open_matte(page, "dome")
     dome.get_by_role("searchbox", name="Add a name").fill("drum_hoop")
-    dome.get_by_role("listitem").filter(has_text="drum_hoop").first.get_by_role("button", name="only this").click()
+    only_this(dome, "drum_hoop")
     drawn(page)
     expect(dome.get_by_role("button", name="Call it so")).to_have_count(0)
 

@@ -1,6 +1,7 @@
 import { Pencil, X } from "lucide-react";
 import { useState } from "react";
 import { useDisplayNames } from "../useDisplayNames";
+import { lastPart } from "./names";
 
 type Props = { name: string; alone: boolean; onOut: () => void };
 
@@ -35,7 +36,7 @@ export function NameChip({ name, alone, onOut }: Props) {
   return (
     <li className="group flex h-[22px] items-center gap-1 rounded-sm bg-lilac-ground pr-0.5 pl-1.5 text-lilac">
       <span className="max-w-[190px] truncate" title={display === name ? name : `${name} in the file`}>
-        {display}
+        {lastPart(display)}
       </span>
       {!name.includes("*") && (
         <button

@@ -11,6 +11,7 @@ import { useRestingFrame } from "../useRestingFrame";
 import { NameChip } from "./NameChip";
 import { NameTree } from "./NameTree";
 import { hasParts, holds, treeOf } from "./names";
+import { TailOfName } from "./TailOfName";
 import { told } from "./useAreas";
 
 const MOST = 60;
@@ -127,22 +128,22 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
       {found.length > 0 && (
         <ul className="mt-1 max-h-44 overflow-y-auto rounded-sm border border-line">
           {found.slice(0, MOST).map((name) => (
-            <li key={name} className="flex items-center hover:bg-control">
+            <li key={name} className="group flex items-center hover:bg-control">
               <button
                 type="button"
                 className="flex min-w-0 flex-1 items-baseline gap-1.5 px-2 py-1 text-left"
                 onClick={() => add(name)}
                 {...seen(name)}
               >
-                <span className={`truncate ${areas.size && !areas.has(name) ? "text-quiet" : ""}`}>{shown(name)}</span>
-                {shown(name) !== name && <span className="truncate text-[11px] text-quiet">{name}</span>}
+                <TailOfName name={shown(name)} className={areas.size && !areas.has(name) ? "text-quiet" : ""} />
+                {shown(name) !== name && <TailOfName name={name} className="text-[11px] text-quiet" />}
                 <span className="value ml-auto shrink-0 text-quiet">
                   {areas.has(name) ? told(areas.get(name) ?? 0) : areas.size ? "–" : ""}
                 </span>
               </button>
               <button
                 type="button"
-                className="shrink-0 px-2 text-[11px] text-quiet hover:text-text"
+                className="hidden shrink-0 pr-2 text-[11px] text-quiet hover:text-text group-focus-within:block group-hover:block"
                 onClick={() => {
                   setSearch("");
                   set([name], `${nameOfMatte(id)} is ${shown(name)} now`);

@@ -4,6 +4,7 @@ import type { Matte } from "../../api/document";
 import { Button, IconButton } from "../../controls/Button";
 import { useSession } from "../session";
 import { useDisplayNames } from "../useDisplayNames";
+import { lastPart } from "./names";
 
 /** A matte that was called by its one object, and now pulls another: its new name is offered. */
 export function NewName({ id, matte }: { id: string; matte: Matte }) {
@@ -11,7 +12,7 @@ export function NewName({ id, matte }: { id: string; matte: Matte }) {
   const { shown } = useDisplayNames();
   const [left, setLeft] = useState<string | null>(null);
   const names = (matte.names ?? []).map(String);
-  const own = names.length === 1 ? shown(names[0] as string) : null;
+  const own = names.length === 1 ? lastPart(shown(names[0] as string)) : null;
   const called = matte.name ?? id;
   const before = useRef(own);
   // only what was called by its object goes on being called so

@@ -6,6 +6,14 @@ const PART = /[/:|]+/;
 /** Whether any of the names has parts. */
 export const hasParts = (names: string[]): boolean => names.some((name) => PART.test(name.replace(/^[/:|]+/, "")));
 
+/** The last part of a name, which tells it where there is little room; a pattern is told by all of it. */
+export const lastPart = (name: string): string =>
+  (name.includes("*") ? undefined : name.split(PART).filter(Boolean).at(-1)) ?? name;
+
+/** What stands before the last part of a name. */
+export const partsBefore = (name: string): string =>
+  name.slice(0, name.lastIndexOf(lastPart(name))).replace(/[/:|]+$/, "");
+
 /** Names as a tree; `path` is the name up to and with the mark behind a branch, or the whole name of a leaf. */
 export function treeOf(names: string[]): Branch[] {
   const root: Branch = { label: "", path: "", leaf: false, count: 0, branches: [] };

@@ -1,6 +1,8 @@
 import { X } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Probe, UnderCursor } from "../../api/client";
+import { lastPart, partsBefore } from "../matte/names";
+import { TailOfName } from "../matte/TailOfName";
 import { useDisplayNames } from "../useDisplayNames";
 import { offerAt } from "./useUnder";
 
@@ -33,6 +35,7 @@ export function Loupe({ probe, under, rank = 0, left, top, onRelease }: Props) {
   }, [probe]);
 
   const { shown } = useDisplayNames();
+  const called = (name: string) => lastPart(shown(name));
   const lit = offerAt(under, rank);
   const offers = Math.max(1, under?.offers?.length ?? 0);
   const material = under?.material;
@@ -73,7 +76,13 @@ export function Loupe({ probe, under, rank = 0, left, top, onRelease }: Props) {
         {under?.depth !== null && under?.depth !== undefined && (
           <div className="text-quiet">depth {number(under.depth)}</div>
         )}
-        {lit && <div className="mt-0.5 font-sans text-[12px] text-lilac">{shown(lit.titles.join(" x "))}</div>}
+        {lit && <div className="mt-0.5 font-sans text-[12px] text-lilac">{lit.titles.map(called).join(" x ")}</div>}
+        {lit?.titles.length === 1 && partsBefore(lit.titles[0] ?? "") && (
+          <TailOfName
+            name={partsBefore(lit.titles[0] ?? "")}
+            className="block max-w-[220px] font-sans text-[11px] text-quiet"
+          />
+        )}
         {under?.object && under.material && lit?.place !== material?.layer && (
           <div className="font-sans text-[11px] text-quiet">{shown(under.material.name).replaceAll("_", " ")}</div>
         )}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api } from "../../api/client";
+import { lastPart } from "../matte/names";
 import { type Offer, useSessionParts } from "../session";
 
 const FIRST = 3;
@@ -57,8 +58,11 @@ export function Proposals({ at, radius, without, place, chosen, onChoose }: Prop
               >
                 <img src={one.picture} alt="" className="w-[84px] shrink-0 rounded-[2px]" />
                 <span className="min-w-0">
-                  <span className={`line-clamp-2 break-words ${chosen === key ? "text-lilac" : ""}`}>
-                    {one.titles.join(" x ").replaceAll("_", " ")}
+                  <span
+                    className={`line-clamp-2 break-words ${chosen === key ? "text-lilac" : ""}`}
+                    title={one.titles.join(" x ")}
+                  >
+                    {one.titles.map(lastPart).join(" x ").replaceAll("_", " ")}
                   </span>
                   <span className={`block text-[11px] ${one.leak > 0.02 ? "text-coral" : "text-quiet"}`}>
                     {one.leak > 0.005 ? `${Math.round(one.leak * 100)} % elsewhere` : "nothing elsewhere"}

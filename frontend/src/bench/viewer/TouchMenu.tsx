@@ -5,6 +5,8 @@ import type { UnderCursor } from "../../api/client";
 import { IconButton } from "../../controls/Button";
 import { Segments } from "../../controls/Segments";
 import { borderLeak, borderWords } from "../matte/BorderNote";
+import { lastPart, partsBefore } from "../matte/names";
+import { TailOfName } from "../matte/TailOfName";
 import { nameOfMatte, type Offer, type On, useSession, useSessionParts } from "../session";
 import { cardName, type LookingAt } from "../shotParts";
 import { useDisplayNames } from "../useDisplayNames";
@@ -85,7 +87,10 @@ export function TouchMenu({ under, lit, at, left, top, radius, onClose }: Props)
     >
       <div className="flex items-start gap-2">
         <div className="min-w-0 flex-1">
-          <div className="truncate font-semibold">{title}</div>
+          <div className="truncate font-semibold" title={title}>
+            {lastPart(title)}
+          </div>
+          {partsBefore(title) && <TailOfName name={partsBefore(title)} className="block text-[11.5px] text-quiet" />}
           <div className="truncate text-[11.5px] text-quiet">
             {material ?? under.offers?.[0]?.place ?? "no ID here"}
           </div>
@@ -171,8 +176,8 @@ function choicesOf(under: UnderCursor, shown: (name: string) => string, ofPass: 
   const packed = offers.filter((one) => one.parts[0]?.kind !== "id");
   const asChoice = (offer: Offer, note: string): Choice => ({
     key: JSON.stringify(offer.parts),
-    text: shown(offer.titles.join(" x ")),
-    note,
+    text: offer.titles.map((title) => lastPart(shown(title))).join(" x "),
+    note: offer.titles.some((title) => partsBefore(title)) ? `${offer.titles.join(" x ")}: ${note}` : note,
     offer,
   });
   const percent = (share: number | undefined) => `${Math.round((share ?? 1) * 100)} % of this pixel`;

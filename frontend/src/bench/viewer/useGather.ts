@@ -3,6 +3,7 @@ import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { report } from "../../controls/notices";
 import { freshName } from "../freshName";
+import { lastPart } from "../matte/names";
 import { nameOfMatte, useSession } from "../session";
 import { documentOf } from "../shotParts";
 
@@ -103,7 +104,8 @@ async function gather(reach: Reach, moved: boolean): Promise<void> {
       out ? `take ${only} out of ${nameOfMatte(openMatte)}` : `add ${names.join(", ")} to ${nameOfMatte(openMatte)}`,
     );
   } else {
-    const id = freshName(Object.keys(mattes), names.length > 1 ? `${names[0]} and others` : (names[0] ?? "matte"));
+    const first = lastPart(names[0] ?? "matte");
+    const id = freshName(Object.keys(mattes), names.length > 1 ? `${first} and others` : first);
     const item = { id, kind: "id", source, layer, names };
     if (!(await edit([{ op: "insert", path: ["mattes"], item }], `matte of ${names.join(", ")}`))) return;
     set({ openMatte: id });

@@ -13,6 +13,7 @@ from ..plan.steps import Planner, Step, Together, content_key
 from .base import MATTES, MatteKind, MatteParams
 from .hashing import id_of_name
 
+PART = re.compile(r"[/:|]+")
 RAW = re.compile(r"(?:#|0x)([0-9a-fA-F]{8})\Z")
 
 
@@ -23,6 +24,11 @@ class IdMatte(MatteParams):
     source: str
     layer: str
     names: tuple[str | int, ...] = Field(title="Names", description="names, * patterns, or raw IDs as #248bfa47")
+
+
+def last_part(name: str) -> str:
+    """What tells a name apart whose parts are marked off by / : or |, as those of a scene's tree are; all of it where there are none."""
+    return next((part for part in reversed(PART.split(name)) if part), name)
 
 
 def matches(text: str, pieces: list[str]) -> bool:

@@ -10,6 +10,7 @@ from ..document.shot import Shot
 from ..document.timing import Keys
 from ..errors import UmbraxError
 from ..mattes import MATTES
+from ..mattes.ids import last_part
 from ..plan.depth import untold
 from ..treatments import TREATMENTS
 from ..treatments.defocus import DefocusParams
@@ -114,7 +115,10 @@ def starting_point(action: str) -> dict[str, Any]:
 def _matte_of(shot: Shot, offer: Offer, edits: list[Edit]) -> str:
     made: list[str] = []
     for title, part in zip(offer.titles, offer.parts, strict=True):
-        made.append(_used_again(shot, part) or _inserted(edits, part, fresh_id([*shot.mattes, *made], title)))
+        made.append(
+            _used_again(shot, part)
+            or _inserted(edits, part, fresh_id([*shot.mattes, *made], last_part(title) if part["kind"] == "id" else title))
+        )
     if len(made) == 1:
         return made[0]
     for matte_id, params in shot.mattes.items():
