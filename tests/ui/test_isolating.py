@@ -345,6 +345,50 @@ def test_names_with_parts_are_browsed_and_ids_without_names_are_listed(
     assert document(database, made)["mattes"]["right"]["names"] == ["yard/crates/right"], "called by what tells it from the others"
 
 
+def stones(folder: Path) -> list[str]:
+    """A picture of seventy-two things, whose names say where they stand."""
+    names = [f"/yard/heap_{number // 12}/stone_{number:02d}_of_the_old_wall" for number in range(72)]
+    ids = np.array([id_of_name(name) for name in names], np.uint32).reshape(6, 12).repeat(120, 0).repeat(107, 1)[:, :1280]
+    ids = np.ascontiguousarray(np.pad(ids, ((0, 0), (0, 1280 - ids.shape[1])), mode="edge"))
+    one, none = np.ones(ids.shape, np.float32), np.zeros(ids.shape, np.float32)
+    header: dict[str, object] = {
+        "compression": OpenEXR.RLE_COMPRESSION, "type": OpenEXR.scanlineimage, "cryptomatte/aaaaaaa/name": "object_ids",
+        "cryptomatte/aaaaaaa/manifest": json.dumps({name: f"{id_of_name(name):08x}" for name in names}),
+    }  # fmt: skip
+    channels = {letter: (one * 0.3).astype(np.float16) for letter in "RGB"} | {"A": one.astype(np.float16)}
+    channels |= {"object_ids00.R": ids.view(np.float32), "object_ids00.G": one, "object_ids00.B": none, "object_ids00.A": none}
+    with OpenEXR.File(header, channels) as file:
+        file.write(str(folder / "stones.exr"))
+    return names
+
+
+def test_many_things_with_long_names_are_gathered_by_a_box(page: Page, server: str, shot: int, database: Database, demo: Path) -> None:
+    names = stones(demo)
+    build = [{"id": "stones", "picture": {"kind": "pass", "source": "stones", "pass": "rgba"}}]
+    made = beside(database, shot, sources={"stones": {"path": "stones.exr"}}, mattes={}, build=build)
+    open_bench(page, server, made)
+    for key in ("Shift", "Alt"):
+        page.keyboard.down(key)
+    page.mouse.move(*spot(page, 5, 5))
+    page.mouse.down()
+    page.mouse.move(*spot(page, 640, 300), steps=3)
+    page.mouse.move(*spot(page, 1275, 715), steps=3)
+    page.mouse.up()
+    for key in ("Shift", "Alt"):
+        page.keyboard.up(key)
+    panel = panel_of(page)
+    expect(panel).to_contain_text("of stones, 72 names")
+    drawn(page)
+    matte = next(iter(document(database, made)["mattes"].values()))
+    assert sorted(matte["names"]) == names
+    expect(panel.get_by_label("Name of the matte")).to_have_value(re.compile(r"^stone_\d\d_of_the_old_wall and others$"))
+    chips = panel.get_by_role("button", name=re.compile(r"^Take .* out$"))
+    assert chips.count() == 60
+    panel.get_by_role("button", name="12 more").click()
+    expect(chips).to_have_count(72)
+    (demo / "stones.exr").unlink()
+
+
 def test_a_matte_that_is_pointed_to_another_object_offers_its_new_name(page: Page, server: str, shot: int, database: Database) -> None:
     made = {"id": "door", "kind": "id", "source": "station", "layer": "object_ids", "names": ["door"]}
     base = page.request.get(f"{server}/api/shots/{shot}").json()["revision"]

@@ -1,5 +1,6 @@
 import { answer, api } from "../api/client";
 import type { Card } from "../api/document";
+import { listed } from "../controls/listed";
 import { report, told } from "../controls/notices";
 import { freshName } from "./freshName";
 import { type Edit, useSession } from "./session";
@@ -86,7 +87,7 @@ export async function remove(cards = meant()): Promise<void> {
     if (!(await edit(found.edits as Edit[], `delete ${named(cards)}`))) return;
     set({ marked: [], openCard: ids.includes(openCard ?? "") ? next : openCard });
     const them = cards.length === 1 ? "it" : "them";
-    if (found.with_it.length) toldStep(`Deleted ${named(cards)}, and with ${them} ${found.with_it.join(", ")}`);
+    if (found.with_it.length) toldStep(`Deleted ${named(cards)}, and with ${them} ${listed(found.with_it)}`);
   } catch (error) {
     report(error);
   }
@@ -182,7 +183,7 @@ export async function paste(): Promise<void> {
     const count = made.cards.length;
     if (!(await edit(made.edits as Edit[], `paste ${count === 1 ? made.cards[0] : `${count} cards`}`))) return;
     set({ openCard: made.cards.at(-1) ?? null, marked: count > 1 ? made.cards : [], openMatte: null });
-    if (made.left_out.length) toldStep(`Pasted without ${made.left_out.join(", ")}`);
+    if (made.left_out.length) toldStep(`Pasted without ${listed(made.left_out)}`);
   } catch (error) {
     report(error);
   }

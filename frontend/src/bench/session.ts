@@ -2,6 +2,7 @@ import { toast } from "sonner";
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { answer, api, Refused, type Schemas, type ShotState } from "../api/client";
+import { asCommand } from "../api/command";
 import { report, STAYS } from "../controls/notices";
 import { type Edit, withEdits } from "./edits";
 import { onceChanged } from "./onceChanged";
@@ -241,9 +242,10 @@ export const useSession = create<Session>((set, get, store) => {
         set((old) => ({ ...shown(old.saved, old.pending, previewed), ...changing(old) }));
     },
 
-    edit: (edits, command) => {
+    edit: (edits, told) => {
       const { saved, shotId } = get();
       if (!saved || looksOnly(saved)) return Promise.resolve(false);
+      const command = asCommand(told);
       const mine: Pending = { edits, command, gesture: crypto.randomUUID() };
       set((old) => ({ ...shown(old.saved, [...old.pending, mine], []), ...changing(old) }));
       return inLine(async () => {

@@ -7,6 +7,7 @@ import { type Edit, useSessionParts } from "../bench/session";
 import { documentOf } from "../bench/shotParts";
 import { Button } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
+import { listed } from "../controls/listed";
 import { report } from "../controls/notices";
 import { frameSpan } from "../controls/time";
 import { DropPlace } from "../takein/DropPlace";
@@ -43,7 +44,7 @@ export function AttachDialog({ source, paths, onClose }: Props) {
   if (!shot) return null;
   const attach = async () => {
     const wanted = (wishes ?? []).filter((one) => one.on);
-    const names = wanted.map((one) => one.name).join(", ");
+    const names = listed(wanted.map((one) => one.name));
     if (await edit(attachEdits(shot, source, wanted), `attach ${names} to ${source}`)) onClose();
   };
   const wanted = wishes?.filter((one) => one.on) ?? [];

@@ -3,6 +3,7 @@ import type { ShotState } from "../api/client";
 import type { Edit } from "../bench/session";
 import { documentOf } from "../bench/shotParts";
 import { contentsQuery } from "../bench/useContents";
+import { listed } from "../controls/listed";
 import { Ticked } from "../controls/Ticked";
 
 /** Sources whose pictures were made for a display and are read by the sRGB curve: another view would show them otherwise. */
@@ -26,12 +27,10 @@ type Props = { sources: string[]; on: boolean; onTick: (on: boolean) => void };
 /** What would look flatter through another view, and whether it is to show as it does now. */
 export function MadeForDisplay({ sources, on, onTick }: Props) {
   if (!sources.length) return null;
-  const named =
-    sources.length > 4 ? `${sources.slice(0, 4).join(", ")} and ${sources.length - 4} more` : sources.join(", ");
   return (
     <div className="px-5 pb-3">
       <Ticked on={on} onTick={onTick}>
-        <span>Have {named} show as now</span>
+        <span>Have {listed(sources)} show as now</span>
         <span className="text-quiet">
           {sources.length > 1 ? "They were" : "It was"} made for a display, and would look flatter and darker through
           this view.

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { answer, api, type ShotState } from "../api/client";
+import { asCommand } from "../api/command";
 import { tab, useSession } from "../bench/session";
 import { Button } from "../controls/Button";
 import { Choice } from "../controls/Choice";
@@ -51,7 +52,7 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
         const saved = await answer(
           api.POST("/api/shots/{shot_id}/edits", {
             params: { path: { shot_id: shot.id } },
-            body: { base: shot.revision, edits, command: words.slice(0, 200), gesture: crypto.randomUUID(), tab },
+            body: { base: shot.revision, edits, command: asCommand(words), gesture: crypto.randomUUID(), tab },
           }),
         );
         if (session.shotId === shot.id && session.saved) session.accept(saved);

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "../api/client";
+import { asCommand } from "../api/command";
 import { useTaking } from "../api/taking";
 import { report, told } from "../controls/notices";
 
@@ -42,7 +43,7 @@ export function useOrdering() {
             body: {
               base: revision,
               edits: [{ op: "set", path: ["name"], value: name }],
-              command: `call the shot ${name}`.slice(0, 200),
+              command: asCommand(`call the shot ${name}`),
               gesture: crypto.randomUUID(),
               tab: "",
             },

@@ -2,6 +2,7 @@ import { answer, api } from "../api/client";
 import { tab, useSession } from "../bench/session";
 import { cardsOf, documentOf } from "../bench/shotParts";
 import { toldStep } from "../bench/toldStep";
+import { listed } from "../controls/listed";
 import { report } from "../controls/notices";
 
 /** Makes pictures that were listed in a folder sources of the open shot, each with its cards, and says so with the way back. Whether it was done. */
@@ -22,7 +23,7 @@ export async function addSources(paths: string[], folder: string): Promise<boole
     const back = cards.filter((card) => card.picture?.kind === "plate");
     if (cards[0]) set({ openCard: cards[0].id, openMatte: null });
     const where = back.length === cards.length && back.length ? "behind everything" : "in the build";
-    toldStep(`Added ${names.join(", ")}, ${where}`);
+    toldStep(`Added ${listed(names)}, ${where}`);
     return true;
   } catch (error) {
     report(error);

@@ -15,6 +15,7 @@ import { TailOfName } from "./TailOfName";
 import { told } from "./useAreas";
 
 const MOST = 60;
+const FEW = 5; // are counted at a glance
 type IdMatte = Matte & { source?: string; layer?: string };
 
 /** The names an ID matte pulls; others are found by searching or browsing, each shown in the picture before it is taken. */
@@ -24,6 +25,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
   const { shown } = useDisplayNames();
   const [search, setSearch] = useState("");
   const [browsing, setBrowsing] = useState(false);
+  const [listing, setListing] = useState(MOST);
   const own = matte as IdMatte;
   const names = (matte.names ?? []).map(String);
   const source = contents?.sources.find((one) => one.name === own.source);
@@ -70,7 +72,10 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
             </option>
           ))}
         </select>
-        <span className="min-w-0 truncate">of {own.source}</span>
+        <span className="min-w-0 truncate">
+          of {own.source}
+          {names.length > FEW && `, ${names.length} names`}
+        </span>
         {hasParts(known) && (
           <IconButton
             label="Browse the names by their parts"
@@ -83,8 +88,8 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
           </IconButton>
         )}
       </div>
-      <ul className="mb-1.5 flex flex-wrap gap-1">
-        {names.map((name) => (
+      <ul className="mb-1.5 flex max-h-[126px] flex-wrap gap-1 overflow-y-auto">
+        {names.slice(0, listing).map((name) => (
           <NameChip
             key={name}
             name={name}
@@ -97,6 +102,17 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
             }
           />
         ))}
+        {names.length > listing && (
+          <li>
+            <button
+              type="button"
+              className="h-[22px] px-1 text-[11.5px] text-quiet hover:text-text"
+              onClick={() => setListing(listing + MOST)}
+            >
+              {names.length - listing} more
+            </button>
+          </li>
+        )}
       </ul>
       <input
         type="search"

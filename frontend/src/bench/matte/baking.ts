@@ -1,5 +1,6 @@
 import { toast } from "sonner";
 import { answer, api } from "../../api/client";
+import { listed } from "../../controls/listed";
 import { report } from "../../controls/notices";
 import { type Edit, nameOfMatte, useSession } from "../session";
 
@@ -14,7 +15,7 @@ export async function bake(mattes: string[]): Promise<void> {
         body: { revision: shot.revision, mattes },
       }),
     );
-    toast(`Baking ${mattes.map(nameOfMatte).join(", ")}: how far it is stands under Hand off.`);
+    toast(`Baking ${listed(mattes.map(nameOfMatte))}: how far it is stands under Hand off.`);
   } catch (error) {
     report(error);
   }

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
+import { listed } from "../../controls/listed";
 import { report } from "../../controls/notices";
 import { freshName } from "../freshName";
 import { lastPart } from "../matte/names";
@@ -101,13 +102,15 @@ async function gather(reach: Reach, moved: boolean): Promise<void> {
     if (next.length === now.length) return;
     await edit(
       [{ op: "set", path: ["mattes", openMatte, "names"], value: next }],
-      out ? `take ${only} out of ${nameOfMatte(openMatte)}` : `add ${names.join(", ")} to ${nameOfMatte(openMatte)}`,
+      out
+        ? `take ${lastPart(only)} out of ${nameOfMatte(openMatte)}`
+        : `add ${listed(names.map(lastPart))} to ${nameOfMatte(openMatte)}`,
     );
   } else {
     const first = lastPart(names[0] ?? "matte");
     const id = freshName(Object.keys(mattes), names.length > 1 ? `${first} and others` : first);
     const item = { id, kind: "id", source, layer, names };
-    if (!(await edit([{ op: "insert", path: ["mattes"], item }], `matte of ${names.join(", ")}`))) return;
+    if (!(await edit([{ op: "insert", path: ["mattes"], item }], `matte of ${listed(names.map(lastPart))}`))) return;
     set({ openMatte: id });
   }
   const looked = useSession.getState();

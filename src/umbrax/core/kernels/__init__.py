@@ -101,8 +101,8 @@ def part(function: Function) -> Function:
 def called_part(function: Function) -> Function:
     """A piece of a kernel in the same file that is called, and makes no arrays: for what stands in many places and runs over no row.
     Every place that a `part` is put into takes the compiler's time."""
-    compiler: Any = numba.njit(nogil=True, error_model="numpy", _nrt=False)
-    typed: Function = compiler(function)
+    compiler: Any = numba.njit
+    typed: Function = compiler(nogil=True, error_model="numpy", _nrt=False)(function)
     return typed
 
 
