@@ -137,6 +137,9 @@ def test_a_frame_is_looked_at_at_once(office: Office, tmp_path: Path) -> None:
     rendered = cv2.imread(str(next(in_queue.iterdir())), cv2.IMREAD_COLOR).astype(int)
     assert np.abs(pictures[0] - rendered).max() <= 1, "it is what would be handed off"
     assert np.abs(pictures[2] - rendered).mean() > 5, "only what lies at the back"
+    office.told("render", DOME, "--frames", "1002", "--format", "tiff", "--scale", "1/2", "--into", str(tmp_path / "smaller"))
+    [smaller] = (tmp_path / "smaller").glob("*.1002.tif")
+    assert np.abs(pictures[1] - cv2.imread(str(smaller), cv2.IMREAD_COLOR)).max() <= 1
     assert np.ptp(pictures[3], axis=2).max() == 0, "a matte is grey"
     assert not [path for path in whole.parent.iterdir() if path.suffix != ".png"]
     refused = office.ask("look", DOME, "1002", str(tmp_path / "whole.jpg"))
