@@ -230,6 +230,29 @@ def test_each_eye_has_an_id_layer_of_its_own(tmp_path: Path) -> None:
     assert {name: layer.ranks for name, layer in found.ids.items()} == {"objs": 4, "right.objs": 4}, "and not eight ranks of both"
 
 
+def test_a_layer_whose_name_ends_like_another_is_another(tmp_path: Path) -> None:
+    channels, header = {letter: plane() for letter in "RGBA"}, {}
+    names = {"objs": ["quay", "crane"], "far_objs": ["hill"]}
+    for number, (layer, its_names) in enumerate(names.items()):
+        ids = np.array([id_of(name) for name in its_names], np.uint32)[RNG.integers(0, len(its_names), (2, H, W))]
+        channels |= id_planes(layer, ids, np.full((2, H, W), 0.5, np.float32))
+        header |= id_header(layer, its_names, key=f"{number}aaaaaa")
+    found = inspect(write(tmp_path / "ids.exr", channels, header))
+    assert {name: (layer.ranks, sorted(layer.names or ())) for name, layer in found.ids.items()} == {
+        "objs": (2, ["crane", "quay"]), "far_objs": (2, ["hill"]),
+    }  # fmt: skip
+    groups = {f"{group}.objs00.{letter}": plane(np.float32) for group in ("near", "far") for letter in "RGBA"}
+    apart = inspect(write(tmp_path / "groups.exr", groups, id_header("objs", ["quay"])))
+    assert sorted(apart.ids) == ["far.objs", "near.objs"]
+
+
+def test_each_eye_of_one_part_has_an_id_layer_of_its_own(tmp_path: Path) -> None:
+    letters = [f"{eye}{letter}" for eye in ("", "right.") for letter in ("R", "G", "B", "objs00.R", "objs00.G", "objs00.B", "objs00.A")]
+    channels = {letter: plane(np.float32) for letter in letters}
+    found = inspect(write(tmp_path / "eyes.exr", channels, {"multiView": ["left", "right"], **id_header("objs", ["quay"])}))
+    assert {name: layer.ranks for name, layer in found.ids.items()} == {"objs": 2, "right.objs": 2}
+
+
 def test_id_like_channels_without_metadata_stay_other(tmp_path: Path) -> None:
     channels = id_planes("mystery", np.ones((2, H, W), np.uint32), np.ones((2, H, W)))
     found = list_passes(str(write(tmp_path / "m.exr", channels)))

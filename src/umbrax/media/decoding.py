@@ -40,9 +40,9 @@ def decode(info: FileInfo) -> Decoded:
         if found not in whole:
             yield found, planes
             continue
-        waiting[found] = (found.window, planes)
-        if all(piece in waiting for piece in whole[found].pieces):
-            yield whole[found], put_together(whole[found], waiting, whole[found].window)
+        waiting[found], merged = (found.window, planes), whole[found]
+        if all(piece in waiting for piece in merged.pieces):
+            yield merged, put_together(merged, {piece: waiting.pop(piece) for piece in merged.pieces}, merged.window)
 
 
 def _stored(info: FileInfo) -> Decoded:

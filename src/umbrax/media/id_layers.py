@@ -28,12 +28,14 @@ def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> t
     for entry in layers.values():
         name = entry.get("name", "")
         rank = re.compile(re.escape(name) + r"(\d\d)\Z")
-        levels = [(p, m) for p in passes if (m := rank.search(p.name))] if name else []
-        several = len({m.string[: m.start()] for _, m in levels}) > 1
+        found = [(p, int(m[1]), p.name[: m.start()]) for p in passes if (m := rank.search(p.name))] if name else []
+        # what is called so to the letter, but for its eye; else what ends so, with groups of layers in front
+        levels = [(p, number, "") for p, number, prefix in found if prefix in ("", f"{p.view}.")] or found
+        several = len({prefix for _, _, prefix in levels}) > 1
         members: dict[str, list[tuple[int, FilePass]]] = {}
-        for p, m in levels:  # each eye, and each group of layers, has one of its own
-            layer = (f"{p.view}." if p.view else "") + (m.string[: m.start()] if several else "") + name
-            members.setdefault(layer, []).append((int(m[1]), p))
+        for p, number, prefix in levels:
+            layer = (f"{p.view}." if p.view else "") + (prefix if several else "") + name
+            members.setdefault(layer, []).append((number, p))
         for layer, numbered in members.items():
             merged = _of_all_ranks(layer, [p for _, p in sorted(numbered, key=lambda one: one[0])])
             first, *others = (p for _, p in numbered)
