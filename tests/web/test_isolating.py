@@ -112,6 +112,10 @@ def test_ids_of_a_frame_are_listed_and_called_by_another_name_in_the_whole_show(
     assert given == {"display_names": {f"#{value}": "the big dome"}}
     station = next(source for source in ask(bench, "contents")["sources"] if source["name"] == "station")
     layer = next(one for one in station["ids"] if one["name"] == "object_ids")
+    assert "names" not in layer, "they may be very many, and are asked for by themselves"
+    names = ask(bench, "id-names", source="station", layer="object_ids")["names"]
+    assert (names, layer["named"], layer["first"]) == (sorted(names), len(names), names[0])
+    assert set(areas) < set(names)
     assert layer["display_names"] == {"dome_shell": "the big dome", f"#{value}": "the big dome"}
     assert bench.client.post(call, json={"id": f"#{value}"}).get_json() == {"display_names": {}}
     assert bench.client.post(call, json={"id": ""}).status_code == 400

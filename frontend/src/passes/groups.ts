@@ -29,7 +29,7 @@ export function entriesOf(sources: Schemas["SourceData"][], size: Size): PassEnt
       all.push({ source: source.name, name: pass.name, kind: pass.kind, detail, isIds: false });
     }
     for (const layer of source.ids) {
-      const detail = `${layer.ranks} ranks${layer.names ? ` · ${layer.names.length} names` : ""}`;
+      const detail = `${layer.ranks} ranks${layer.named ? ` · ${layer.named} names` : ""}`;
       all.push({ source: source.name, name: layer.name, kind: "ids", detail, isIds: true });
     }
   }

@@ -57,7 +57,8 @@ class IdLayerData(BaseModel):
     name: str
     kind: str
     ranks: int
-    names: list[str] | None
+    named: int | None = Field(description="how many names its manifest has; null where it has none")
+    first: str | None = Field(None, description="one of them")
     display_names: dict[str, str] = Field(default_factory=dict, description="by name or by # and the ID")
 
 
@@ -171,8 +172,11 @@ def _baked(planner: ShotPlanner, matte: str) -> bool | None:
 def _layer_data(layer: IdLayer, display_names: dict[int, str]) -> IdLayerData:
     by_name = {name: display_names[value] for name, value in (layer.names or {}).items() if value in display_names}
     raw = {f"#{value:08x}": name for value, name in display_names.items()}
-    names = None if layer.names is None else sorted(layer.names)
-    return IdLayerData(name=layer.name, kind=layer.kind, ranks=layer.ranks, names=names, display_names=raw | by_name)
+    names = layer.names
+    return IdLayerData(
+        name=layer.name, kind=layer.kind, ranks=layer.ranks, named=None if names is None else len(names), first=min(names) if names else None,
+        display_names=raw | by_name,
+    )  # fmt: skip
 
 
 @api.get("/models")

@@ -17,8 +17,10 @@ from umbrax.core.mattes.ids import RAW
 from umbrax.core.mattes.trust import largest_part, part_of, sums_told, trust
 from umbrax.core.plan.evaluate import evaluate
 from umbrax.core.plan.planner import ShotPlanner
+from umbrax.core.plan.reader import IdLayer
 from umbrax.core.plan.times import shown_at
 from umbrax.core.touch import areas
+from umbrax.media.reader import MediaReader
 from umbrax.store.display_names import display_names_of, set_display_name
 
 from .shots import ShotPath, answered
@@ -90,6 +92,10 @@ class IdData(BaseModel):
 
 class IdList(BaseModel):
     ids: list[IdData]
+
+
+class NameList(BaseModel):
+    names: list[str] = Field(description="of the layer's manifest, sorted; none where it has none")
 
 
 class DisplayNames(BaseModel):
@@ -181,18 +187,28 @@ def unbaking(path: ShotPath, query: RemovalQuery) -> Response:
     return answered(removal_data(Removal(tuple(edits), ())))
 
 
+@api.get("/shots/<int:shot_id>/id-names", responses={200: NameList})
+def id_names(path: ShotPath, query: IdsQuery) -> Response:
+    """The names that a layer's manifest has on a frame: of a whole scene, whether they are seen or not."""
+    return answered(NameList(names=sorted(_layer_at(path, query)[1].names or ())))
+
+
+def _layer_at(path: ShotPath, query: IdsQuery) -> tuple[MediaReader, IdLayer, int]:
+    """A layer, with what reads it and the frame of its source."""
+    shot = state().shot(path.shot_id, query.revision)
+    reader = state().reader(path.shot_id, shot)
+    frame = shown_at(shot, query.source, query.frame)
+    return reader, reader.describe(query.source, frame).layer(query.layer), frame
+
+
 @api.get("/shots/<int:shot_id>/ids", responses={200: IdList})
 def ids_present(path: ShotPath, query: IdsQuery) -> Response:
     """The IDs of a layer on a frame, the largest first: those without a manifest, too."""
-    shared = state()
-    shot = shared.shot(path.shot_id, query.revision)
-    reader = shared.reader(path.shot_id, shot)
-    frame = shown_at(shot, query.source, query.frame)
-    layer = reader.describe(query.source, frame).layer(query.layer)
+    reader, layer, frame = _layer_at(path, query)
     names = {value: name for name, value in (layer.names or {}).items()}
-    with shared.gate.enter("", 0, "thumbnail"):
+    with state().gate.enter("", 0, "thumbnail"):
         found = areas(*reader.ranks(query.source, frame, layer.name, layer.window))
-    whole = shot.format.display.area
+    whole = state().shot(path.shot_id, query.revision).format.display.area
     listed = sorted(found.items(), key=lambda one: -one[1])
     return answered(IdList(ids=[IdData(id=f"{i:08x}", name=names.get(i, f"#{i:08x}"), area=area / whole) for i, area in listed]))
 

@@ -6,15 +6,21 @@ import { freshName } from "../freshName";
 import { useSession } from "../session";
 import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
+import { lastPart } from "./names";
 import { combine, type How, WORDS } from "./useCombine";
+import { useIdNames } from "./useIdNames";
+
+const MOST = 200; // in a menu; others are touched, or taken as a matte by their name
 
 /** Makes a new matte of this one and another: crossed, together, or without it; materials need no matte of their own first. */
 export function Combine({ id, matte }: { id: string; matte: Matte }) {
   const shot = useSession((s) => s.shot);
   const contents = useContents();
+  const own = matte as Matte & { source?: string };
+  const layer = contents?.sources.find((one) => one.name === own.source)?.ids.find((one) => one.kind === "material");
+  const names = useIdNames(own.source, layer?.name);
   if (!shot) return null;
   const mattes = documentOf(shot).mattes ?? {};
-  const own = matte as Matte & { source?: string };
   const others = Object.entries(mattes).filter(([other]) => other !== id);
   const with_ = (how: How): Choice[] =>
     others.map(([other, one]) => ({
@@ -22,15 +28,14 @@ export function Combine({ id, matte }: { id: string; matte: Matte }) {
       label: one.name ?? other,
       onPick: () => combine(how, [id, other]),
     }));
-  const layer = contents?.sources.find((one) => one.name === own.source)?.ids.find((one) => one.kind === "material");
-  const materials: Choice[] = (layer?.names ?? []).map((name) => ({
+  const materials: Choice[] = names.slice(0, MOST).map((name) => ({
     key: `material ${name}`,
-    label: name,
+    label: lastPart(name),
     note: "material",
     onPick: () => {
       const there = others.find(([, one]) => isJust(one, layer?.name ?? "", name));
       if (there) return combine("all_of", [id, there[0]]);
-      const made = freshName(Object.keys(mattes), name);
+      const made = freshName(Object.keys(mattes), lastPart(name));
       const item = { id: made, kind: "id", source: own.source, layer: layer?.name, names: [name] };
       return combine("all_of", [id, made], [{ op: "insert", path: ["mattes"], item }]);
     },

@@ -10,9 +10,10 @@ import { useDisplayNames } from "../useDisplayNames";
 import { useRestingFrame } from "../useRestingFrame";
 import { NameChip } from "./NameChip";
 import { NameTree } from "./NameTree";
-import { hasParts, holds, treeOf } from "./names";
+import { hasParts, holding, treeOf } from "./names";
 import { TailOfName } from "./TailOfName";
 import { told } from "./useAreas";
+import { useIdNames } from "./useIdNames";
 
 const MOST = 60;
 const FEW = 5; // are counted at a glance
@@ -31,11 +32,13 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
   const source = contents?.sources.find((one) => one.name === own.source);
   const layer = source?.ids.find((one) => one.name === own.layer);
   const wanted = search.trim();
-  const areas = usePresent(own, wanted !== "" || layer?.names === null);
-  const known = layer?.names ?? [...areas.keys()];
+  const areas = usePresent(own, wanted !== "" || layer?.named === null);
+  const listed = useIdNames(own.source, layer?.named ? layer.name : undefined);
+  const known = layer?.named === null ? [...areas.keys()] : listed;
+  const holds = holding(wanted);
   const found = wanted
-    ? known.filter((name) => !names.includes(name) && holds(name, shown(name), wanted))
-    : layer?.names === null
+    ? known.filter((name) => !names.includes(name) && (holds(name) || holds(shown(name))))
+    : layer?.named === null
       ? known.filter((name) => !names.includes(name))
       : [];
   const path = ["mattes", id, "names"];
@@ -118,7 +121,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
         type="search"
         aria-label="Add a name"
         placeholder={
-          layer?.names === null ? "search the IDs, or #1a2b3c4d" : `search ${known.length} names, or a pattern with *`
+          layer?.named === null ? "search the IDs, or #1a2b3c4d" : `search ${layer?.named} names, or a pattern with *`
         }
         className="h-[26px] w-full rounded-sm bg-control px-2"
         value={search}
@@ -133,7 +136,7 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
       {wanted && found.length === 0 && (
         <p className="mt-1 text-[11.5px] text-quiet">No name holds it; Enter adds it as it is written.</p>
       )}
-      {layer?.names === null && !wanted && (
+      {layer?.named === null && !wanted && (
         <p className="mt-1 text-[11.5px] text-quiet">The file names nothing; these IDs are on this frame.</p>
       )}
       {browsing && !wanted && (

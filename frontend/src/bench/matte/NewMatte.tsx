@@ -9,6 +9,7 @@ import { useSessionParts } from "../session";
 import { cardsOf, documentOf, shownName } from "../shotParts";
 import { useContents } from "../useContents";
 import { addMatte } from "./adding";
+import { lastPart } from "./names";
 
 type Start = { kind: string; stem: string; item: Record<string, unknown> };
 
@@ -21,9 +22,9 @@ function startsOf(source: Schemas["SourceData"]): Start[] {
   const index = of("object_index", "material_index");
   const packed = of("rgb_matte", "single_matte");
   const layer = source.ids.find((one) => one.kind === "object") ?? source.ids[0];
-  const name = layer?.names?.[0];
+  const name = layer?.first;
   if (layer && name)
-    starts.push({ kind: "id", stem: name, item: { source: source.name, layer: layer.name, names: [name] } });
+    starts.push({ kind: "id", stem: lastPart(name), item: { source: source.name, layer: layer.name, names: [name] } });
   if (packed)
     starts.push({
       kind: "channel",

@@ -33,7 +33,7 @@ OF_SHOW: dict[str, Role] = {
             "looks.look", "looks.thumb", "looks.span", "looks.probe", "scopes.scopes_of", "sheets.sheet",
             "describing.contents", "card_facts.card_standing", "card_facts.card_pops", "card_facts.tuck_frames", "card_facts.tuck_depths",
             "card_facts.card_facts", "seat.card_seat", "touching.under", "offering.proposals", "offering.lit", "matte_facts.matte_areas",
-            "matte_facts.matte_trust", "matte_facts.matte_borders", "matte_facts.ids_present", "checking.get_checkup",
+            "matte_facts.matte_trust", "matte_facts.matte_borders", "matte_facts.ids_present", "matte_facts.id_names", "checking.get_checkup",
             "checking.where_it_lies", "sources.lost", "recipes.recipes", "handoff.list_renders", "handoff.get_render", "written.get_still",
             "written.watch_movie",
             "comments.list_comments", "comments.add_comment", "comments.answer_comment", "comments.resolve_comment",
