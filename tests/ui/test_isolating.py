@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import OpenEXR
+import pytest
 from playwright.sync_api import Locator, Page, expect
 from screen import drawn, edit, open_bench, seen, spot
 from test_mattes import beside, box, document, named, only_this
@@ -362,19 +363,27 @@ def stones(folder: Path) -> list[str]:
     return names
 
 
-def test_many_things_with_long_names_are_gathered_by_a_box(page: Page, server: str, shot: int, database: Database, demo: Path) -> None:
+WAYS = {
+    "a stroke": [(50, 60), *((x, 120 * row + 60) for row in range(6) for x in ((50, 1230) if row % 2 == 0 else (1230, 50)))],
+    "a box that is drawn in no hurry": [(-6, -6), (1270, 30), (20, 600), (1200, 700), (1286, 726)],
+}
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_many_things_with_long_names_are_gathered(way: str, page: Page, server: str, shot: int, database: Database, demo: Path) -> None:
     names = stones(demo)
     build = [{"id": "stones", "picture": {"kind": "pass", "source": "stones", "pass": "rgba"}}]
     made = beside(database, shot, sources={"stones": {"path": "stones.exr"}}, mattes={}, build=build)
     open_bench(page, server, made)
-    for key in ("Shift", "Alt"):
+    keys = ("Shift", "Alt") if "box" in way else ("Shift",)
+    for key in keys:
         page.keyboard.down(key)
-    page.mouse.move(*spot(page, 5, 5))
+    page.mouse.move(*spot(page, *WAYS[way][0]))
     page.mouse.down()
-    page.mouse.move(*spot(page, 640, 300), steps=3)
-    page.mouse.move(*spot(page, 1275, 715), steps=3)
+    for place in WAYS[way][1:]:
+        page.mouse.move(*spot(page, *place), steps=4)
     page.mouse.up()
-    for key in ("Shift", "Alt"):
+    for key in keys:
         page.keyboard.up(key)
     panel = panel_of(page)
     expect(panel).to_contain_text("of stones, 72 names")

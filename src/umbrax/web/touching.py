@@ -83,7 +83,7 @@ class PathOrder(BaseModel):
 
     revision: int
     frame: int
-    points: list[tuple[int, int]] = Field(default_factory=list, max_length=400)
+    points: list[tuple[int, int]] = Field(default_factory=list, max_length=4000)
     box: tuple[int, int, int, int] | None = Field(None, description="x0, y0, x1, y1: the objects at least half in it")
     radius: int = Field(0, ge=0, le=64)
 

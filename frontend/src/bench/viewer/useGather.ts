@@ -7,27 +7,45 @@ import { freshName } from "../freshName";
 import { lastPart } from "../matte/names";
 import { nameOfMatte, useSession } from "../session";
 import { documentOf } from "../shotParts";
+import type { Size } from "./placing";
 
 type Point = [number, number];
 type IdMatte = Matte & { source?: string; layer?: string };
-const MOST = 400;
+const MOST = 4000; // points of a stroke; one that is longer is told by every other
 const APART = 4;
+
+/** A pixel of the picture, if that is where a point lies. */
+export const inside = (at: Point, { width, height }: Size): Point | null =>
+  at[0] >= 0 && at[1] >= 0 && at[0] < width && at[1] < height ? at : null;
+
+/** The pixel of the picture that is nearest to a point. */
+const nearest = ([x, y]: Point, { width, height }: Size): Point => [
+  Math.max(0, Math.min(x, width - 1)),
+  Math.max(0, Math.min(y, height - 1)),
+];
 
 /**
  * A stroke with Shift held gathers every object it goes over into one matte; a click with Shift adds one, or takes it out.
  * With Alt as well a box is drawn, and what lies in it is gathered.
  */
-export function useGather() {
+export function useGather(picture: Size) {
   const points = useRef<Point[]>([]);
+  const corner = useRef<[Point, Point]>([
+    [0, 0],
+    [0, 0],
+  ]);
   const [stroke, setStroke] = useState<Point[] | null>(null);
   const [boxed, setBoxed] = useState(false);
-  const begin = (screen: Point, picture: Point | null, box: boolean) => {
-    points.current = picture ? [picture] : [];
+  const begin = (screen: Point, at: Point, box: boolean) => {
+    points.current = inside(at, picture) ? [at] : [];
+    corner.current = [nearest(at, picture), nearest(at, picture)];
     setBoxed(box);
     setStroke([screen]);
   };
-  const extend = (screen: Point, picture: Point | null) => {
-    if (picture) points.current.push(...between(points.current.at(-1), picture).slice(0, MOST - points.current.length));
+  const extend = (screen: Point, at: Point) => {
+    corner.current[1] = nearest(at, picture);
+    if (inside(at, picture)) points.current.push(...between(points.current.at(-1), at));
+    if (points.current.length > MOST) points.current = points.current.filter((_, index) => index % 2 === 0);
     setStroke((old) => (old ? [...old, screen] : null));
   };
   const finish = async (radius: number) => {
@@ -35,9 +53,9 @@ export function useGather() {
     setStroke(null);
     const first = gone[0];
     const moved = first !== undefined && gone.some(([x, y]) => Math.hypot(x - first[0], y - first[1]) > 4);
-    if (!points.current.length) return;
     try {
-      if (boxed && moved) await gather({ box: around(points.current) }, true);
+      if (boxed && moved) await gather({ box: around(corner.current) }, true);
+      else if (!points.current.length) return;
       else if (moved) await gather({ points: points.current }, true);
       else await gather({ points: points.current.slice(0, 1), radius }, false);
     } catch (error) {
@@ -62,10 +80,8 @@ const corners = (stroke: Point[]): Point[] => {
   ];
 };
 
-/** The box between the first and the last point, with its last pixels. */
-function around(points: Point[]): [number, number, number, number] {
-  const [x0, y0] = points[0] as Point;
-  const [x1, y1] = points[points.length - 1] as Point;
+/** The box between two pixels, with both. */
+function around([[x0, y0], [x1, y1]]: [Point, Point]): [number, number, number, number] {
   return [Math.min(x0, x1), Math.min(y0, y1), Math.max(x0, x1) + 1, Math.max(y0, y1) + 1];
 }
 

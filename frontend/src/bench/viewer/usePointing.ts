@@ -10,10 +10,10 @@ import {
 } from "react";
 import { useSessionParts } from "../session";
 import { pick } from "./picking";
-import { inPicture, onStage, type Placing, type Size, toPicture, zoomedAt } from "./placing";
+import { inPicture, onStage, type Placing, toPicture, zoomedAt } from "./placing";
 import { WAYS } from "./placingMath";
 import { useDrawing } from "./useDrawing";
-import { useGather } from "./useGather";
+import { inside, useGather } from "./useGather";
 import { useTouching } from "./useTouching";
 import { reachFor, useUnder } from "./useUnder";
 import { useLying, useView } from "./view";
@@ -21,9 +21,6 @@ import { useLying, useView } from "./view";
 type Point = [number, number];
 const FAR = 10;
 const EDGE = 24;
-
-const inside = (at: Point, { width, height }: Size): Point | null =>
-  at[0] >= 0 && at[1] >= 0 && at[0] < width && at[1] < height ? at : null;
 
 /** The hand over the picture, by mouse or by keys: what is under it, and what a press there does. */
 export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Placing) {
@@ -35,7 +32,7 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
   const drag = useRef<{ x: number; y: number; from: Placing; moved: boolean } | null>(null);
   const at = cursor && !playing ? toPicture(placing, cursor[0], cursor[1]) : null;
   const over = at && inside(at, picture);
-  const gather = useGather();
+  const gather = useGather(picture);
   const draw = useDrawing();
   const found = useUnder(over, placing.zoom, touching !== null || draw.drawing || drag.current?.moved === true);
   const [x0, y0] = over ?? [-1, -1];
@@ -90,7 +87,7 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
         return;
       }
       const [x, y] = where(event);
-      if (event.shiftKey && !picking) gather.begin([x, y], inside(toPicture(placing, x, y), picture), event.altKey);
+      if (event.shiftKey && !picking) gather.begin([x, y], toPicture(placing, x, y), event.altKey);
       else drag.current = { x, y, from: placing, moved: false };
       event.currentTarget.setPointerCapture(event.pointerId);
     },
@@ -98,7 +95,7 @@ export function usePointing(stage: RefObject<HTMLDivElement | null>, placing: Pl
       const [x, y] = where(event);
       setByKeys(false);
       setCursor([x, y]);
-      if (gather.stroke) gather.extend([x, y], inside(toPicture(placing, x, y), picture));
+      if (gather.stroke) gather.extend([x, y], toPicture(placing, x, y));
       const start = drag.current;
       if (!start) return;
       if (!start.moved && Math.hypot(x - start.x, y - start.y) < 4) return;
