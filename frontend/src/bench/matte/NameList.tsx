@@ -173,6 +173,9 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
               </button>
             </li>
           ))}
+          {found.length > MOST && (
+            <li className="px-2 py-1 text-[11.5px] text-quiet">{found.length - MOST} more: type more of the name</li>
+          )}
         </ul>
       )}
     </div>
