@@ -77,6 +77,15 @@ def test_rates_are_whole_or_fractions(tmp_path: Path) -> None:
     assert rate_of(write_movie(tmp_path / "b.mov", "prores_ks", "yuv422p10le", rate=Fraction(24000, 1001))) == (24000, 1001)
 
 
+@pytest.mark.parametrize(
+    ("told", "taken"),
+    [(Fraction(2997, 100), (30000, 1001)), (Fraction(719280, 24017), (30000, 1001)), (Fraction(24024, 1000), 24.0), (Fraction(25, 2), (25, 2)),
+     (15, 15.0), (Fraction(24200, 1000), (121, 5))],
+)  # fmt: skip
+def test_a_rate_that_is_hardly_off_a_usual_one_is_that(told: Any, taken: Any, tmp_path: Path) -> None:
+    assert rate_of(write_movie(tmp_path / "plate.mkv", "ffv1", "bgr0", rate=told)) == taken
+
+
 def test_a_movie_is_a_source_with_offset_and_hold(tmp_path: Path) -> None:
     write_movie(tmp_path / "plate.mkv", "ffv1", "bgr0")
     sources = {"plate": Source(path="plate.mkv", offset=1000), "held": Source(path="plate.mkv", offset=1000, missing="hold")}

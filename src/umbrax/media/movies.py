@@ -31,6 +31,8 @@ PRIMARIES_OF: dict[int, Chromaticities] = {
 }  # fmt: skip
 CURVES_OF = {16: CodeCurve("pq"), 18: CodeCurve("hlg")}
 ORIENTATIONS = {-90: 6, 90: 8, 180: 3, -180: 3}  # of TIFF 6.0, by degrees counter-clockwise from how a frame is kept to how it is shown
+USUAL_RATES = [*map(Fraction, (24, 25, 30, 48, 50, 60, 100, 120)), *(Fraction(rate * 1000, 1001) for rate in (24, 30, 48, 60, 120))]
+HARDLY_OFF = Fraction(1, 500)
 UNSAID = 2  # the code of ITU-T H.273 for a matrix that the file does not name
 HIGH_DEFINITION = 720  # rows from which an unnamed matrix is that of BT.709, below it that of BT.601 (common practice)
 
@@ -50,8 +52,11 @@ def frames_in(path: Path) -> range:
 
 
 def rate_of(path: Path) -> float | tuple[int, int]:
-    """Frames a second: a whole number, or a fraction such as 24000/1001."""
+    """Frames a second: a whole number, or a fraction such as 24000/1001. One that is hardly off a usual one, as the mean of a camera
+    that does not keep to its rate, is taken for that."""
     rate = _opened(path).rate
+    usual = min(USUAL_RATES, key=lambda one: abs(one - rate))
+    rate = usual if abs(usual - rate) <= usual * HARDLY_OFF else rate
     return float(rate) if rate.denominator == 1 else (rate.numerator, rate.denominator)
 
 
