@@ -69,6 +69,10 @@ class Window(NamedTuple):
         x0, y0 = max(self.x0, other.x0), max(self.y0, other.y0)
         return Window(x0, y0, max(x0, min(self.x1, other.x1)), max(y0, min(self.y1, other.y1)))
 
+    def slices_in(self, outer: "Window") -> tuple[slice, slice]:
+        """Its rows and columns in the pixels of a window that holds it."""
+        return slice(self.y0 - outer.y0, self.y1 - outer.y0), slice(self.x0 - outer.x0, self.x1 - outer.x0)
+
     def contains(self, other: "Window") -> bool:
         inside = self.x0 <= other.x0 and self.y0 <= other.y0 and self.x1 >= other.x1 and self.y1 >= other.y1
         return inside or other.empty

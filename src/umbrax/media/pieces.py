@@ -48,11 +48,6 @@ def put_together(found: FilePass, read: Mapping[FilePass, Rows], window: Window)
         for number, kind in enumerate(one.types):
             plane = np.zeros((window.height, window.width), DTYPES.get(kind, np.float32))
             if not both.empty:
-                plane[rows_and_columns(both, window)] = inside[number][rows_and_columns(both, at)]
+                plane[both.slices_in(window)] = inside[number][both.slices_in(at)]
             planes.append(plane)
     return planes
-
-
-def rows_and_columns(inner: Window, outer: Window) -> tuple[slice, slice]:
-    """Where a window lies in the planes of another that holds it."""
-    return slice(inner.y0 - outer.y0, inner.y1 - outer.y0), slice(inner.x0 - outer.x0, inner.x1 - outer.x0)

@@ -30,7 +30,6 @@ SPACES: tuple[Space, ...] = ("lin_rec709", "lin_ap1")
 TYPES: dict[str, tuple[PixelType, ...]] = {
     ".exr": ("half", "float"), ".png": ("8", "16"), ".tif": ("8", "16"), ".tiff": ("8", "16"), ".jpg": ("8",), ".jpeg": ("8",),
 }  # fmt: skip
-WITHOUT_ALPHA = (".jpg", ".jpeg")
 CHANNELS = ("R", "G", "B", "A")
 EIGHT_BIT_STEP = 1 / 255
 
@@ -38,6 +37,11 @@ EIGHT_BIT_STEP = 1 / 255
 def holds_light(path: Path) -> bool:
     """Whether a written file holds light as it is; all others hold what the view makes of it."""
     return path.suffix.lower() == ".exr"
+
+
+def holds_alpha(path: Path) -> bool:
+    """Whether a file of this ending has a place for transparency, or for a fourth matte."""
+    return path.suffix.lower() not in (".jpg", ".jpeg")
 
 
 def pixel_type(path: Path, wanted: str | None) -> PixelType:
@@ -78,7 +82,7 @@ def write_picture(
         colours = pixels if matrix is None else mixed(pixels, matrix)
         told = {"oiio:ColorSpace": space, "chromaticities": PRIMARIES[space]}
         _write_channels(path, _floats(colours, kind), CHANNELS, kind, told | (attributes or {}))
-    elif path.suffix.lower() in WITHOUT_ALPHA:
+    elif not holds_alpha(path):
         _write_channels(path, exact_codes(pixels[..., :3], _top(kind), view).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
     else:
         codes, glows = unassociated_codes(pixels, kind, raise_alpha, view)

@@ -17,7 +17,7 @@ from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.steps import Step
 from umbrax.media.files import NOTE
 from umbrax.media.sequences import is_pattern, path_of_frame
-from umbrax.media.writing import CHANNELS, WITHOUT_ALPHA, holds_light, pixel_type, write_mattes
+from umbrax.media.writing import CHANNELS, holds_alpha, holds_light, pixel_type, write_mattes
 
 from .engine import Engine, coverage_step, side_by_side
 from .output import told_of
@@ -93,7 +93,7 @@ def checked_mattes(shot: Shot, order: MatteOrder) -> None:
     pixel_type(Path(order.out), order.type)
     if order.pack in ("named", "baked") and not holds_light(Path(order.out)):
         raise UmbraxError("bad-ending", f"only .exr holds channels of any name; write {order.pack} mattes as .exr")
-    if order.pack == "rgba" and Path(order.out).suffix.lower() in WITHOUT_ALPHA:
+    if order.pack == "rgba" and not holds_alpha(Path(order.out)):
         raise UmbraxError("bad-ending", "JPEG has no alpha for a fourth matte; write three a file, or PNG, TIFF or EXR")
     if order.pack == "baked" and order.scale != 1:
         raise UmbraxError("bad-scale", "mattes are baked at full size; leave the scale at 1")

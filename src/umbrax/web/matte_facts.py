@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from umbrax.core.document.bakes import unlink_bake
 from umbrax.core.document.removals import Removal, matte_removal
+from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.combined import crossed_layers
 from umbrax.core.mattes.crossing import border_leak
@@ -190,25 +191,25 @@ def unbaking(path: ShotPath, query: RemovalQuery) -> Response:
 @api.get("/shots/<int:shot_id>/id-names", responses={200: NameList})
 def id_names(path: ShotPath, query: IdsQuery) -> Response:
     """The names that a layer's manifest has on a frame: of a whole scene, whether they are seen or not."""
-    return answered(NameList(names=sorted(_layer_at(path, query)[1].names or ())))
+    return answered(NameList(names=sorted(_layer_at(path, query)[-1].names or ())))
 
 
-def _layer_at(path: ShotPath, query: IdsQuery) -> tuple[MediaReader, IdLayer, int]:
-    """A layer, with what reads it and the frame of its source."""
+def _layer_at(path: ShotPath, query: IdsQuery) -> tuple[Shot, MediaReader, int, IdLayer]:
+    """A layer of a source of a shot, with what reads it and at which of its frames."""
     shot = state().shot(path.shot_id, query.revision)
     reader = state().reader(path.shot_id, shot)
     frame = shown_at(shot, query.source, query.frame)
-    return reader, reader.describe(query.source, frame).layer(query.layer), frame
+    return shot, reader, frame, reader.describe(query.source, frame).layer(query.layer)
 
 
 @api.get("/shots/<int:shot_id>/ids", responses={200: IdList})
 def ids_present(path: ShotPath, query: IdsQuery) -> Response:
     """The IDs of a layer on a frame, the largest first: those without a manifest, too."""
-    reader, layer, frame = _layer_at(path, query)
+    shot, reader, frame, layer = _layer_at(path, query)
     names = {value: name for name, value in (layer.names or {}).items()}
     with state().gate.enter("", 0, "thumbnail"):
         found = areas(*reader.ranks(query.source, frame, layer.name, layer.window))
-    whole = state().shot(path.shot_id, query.revision).format.display.area
+    whole = shot.format.display.area
     listed = sorted(found.items(), key=lambda one: -one[1])
     return answered(IdList(ids=[IdData(id=f"{i:08x}", name=names.get(i, f"#{i:08x}"), area=area / whole) for i, area in listed]))
 

@@ -8,7 +8,7 @@ import { documentOf } from "../shotParts";
 import { useContents } from "../useContents";
 import { lastPart } from "./names";
 import { combine, type How, WORDS } from "./useCombine";
-import { useIdNames } from "./useIdNames";
+import { useIdNames } from "./useOfLayer";
 
 const MOST = 200; // in a menu; others are touched, or taken as a matte by their name
 

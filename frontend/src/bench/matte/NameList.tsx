@@ -1,19 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { ListTree } from "lucide-react";
 import { useState } from "react";
-import { answer, api } from "../../api/client";
 import type { Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
-import { nameOfMatte, useSession, useSessionParts } from "../session";
+import { nameOfMatte, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 import { useDisplayNames } from "../useDisplayNames";
-import { useRestingFrame } from "../useRestingFrame";
 import { NameChip } from "./NameChip";
 import { NameTree } from "./NameTree";
 import { hasParts, holding, treeOf } from "./names";
 import { TailOfName } from "./TailOfName";
 import { told } from "./useAreas";
-import { useIdNames } from "./useIdNames";
+import { useIdNames, usePresent } from "./useOfLayer";
 
 const MOST = 60;
 const FEW = 5; // are counted at a glance
@@ -32,14 +29,15 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
   const source = contents?.sources.find((one) => one.name === own.source);
   const layer = source?.ids.find((one) => one.name === own.layer);
   const wanted = search.trim();
-  const areas = usePresent(own, wanted !== "" || layer?.named === null);
+  const areas = usePresent(own.source, own.layer, wanted !== "" || layer?.named === null);
   const listed = useIdNames(own.source, layer?.named ? layer.name : undefined);
   const known = layer?.named === null ? [...areas.keys()] : listed;
   const holds = holding(wanted);
+  const taken = new Set(names);
   const found = wanted
-    ? known.filter((name) => !names.includes(name) && (holds(name) || holds(shown(name))))
+    ? known.filter((name) => !taken.has(name) && (holds(name) || holds(shown(name))))
     : layer?.named === null
-      ? known.filter((name) => !names.includes(name))
+      ? known.filter((name) => !taken.has(name))
       : [];
   const path = ["mattes", id, "names"];
   const set = (next: string[], what: string) => edit([{ op: "set", path, value: next }], what);
@@ -180,25 +178,4 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
       )}
     </div>
   );
-}
-
-/** How much of this frame each ID of a layer covers, by name. */
-function usePresent({ source, layer }: IdMatte, wanted: boolean): Map<string, number> {
-  const shot = useSession((s) => s.shot);
-  const frame = useRestingFrame();
-  const query = useQuery({
-    queryKey: ["ids", shot?.id, JSON.stringify(shot?.document.sources), frame, source, layer],
-    queryFn: () =>
-      answer(
-        api.GET("/api/shots/{shot_id}/ids", {
-          params: {
-            path: { shot_id: shot?.id ?? 0 },
-            query: { revision: shot?.revision ?? 0, frame, source: source ?? "", layer: layer ?? "" },
-          },
-        }),
-      ),
-    enabled: shot !== null && wanted && !!source && !!layer,
-    placeholderData: (before) => before,
-  });
-  return new Map((wanted ? (query.data?.ids ?? []) : []).map((one) => [one.name, one.area]));
 }

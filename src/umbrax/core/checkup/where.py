@@ -93,6 +93,5 @@ def where(rule: str, frame: Examined, name: str) -> Plane:
     mask, window = SHOWN[rule](frame, name)
     part = window.intersect(display)
     if not part.empty and mask.size:
-        cut = mask[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0]
-        out[part.y0 - display.y0 : part.y1 - display.y0, part.x0 - display.x0 : part.x1 - display.x0] = cut
+        out[part.slices_in(display)] = mask[part.slices_in(window)]
     return out

@@ -68,7 +68,7 @@ def drawn(lines: list[Line], parts: list[tuple[float, float]], pen: Pen, window:
         if not box.empty and pen.width > 0:
             part = np.ascontiguousarray(Picture(cover[..., None], whole).crop(box).pixels[..., 0])
             _draw(line, start, end, pen, box, scale, part)
-            cover[box.y0 - whole.y0 : box.y1 - whole.y0, box.x0 - whole.x0 : box.x1 - whole.x0] = part
+            cover[box.slices_in(whole)] = part
     return Picture(cover[..., None], whole)
 
 

@@ -126,7 +126,7 @@ def _build(planner: Planner, params: TextPicture, scale: int, join: str) -> Step
             (left, top), (right, bottom) = np.floor(points.min(axis=0)), np.ceil(points.max(axis=0))
             at = Window(int(left), int(top), int(right), int(bottom)).intersect(domain)
             cover = filled(points - (at.x0, at.y0), at.width, at.height)[..., None] * np.float32(alpha)
-            part = pixels[at.y0 - domain.y0 : at.y1 - domain.y0, at.x0 - domain.x0 : at.x1 - domain.x0]
+            part = pixels[at.slices_in(domain)]
             part[...] = cover * np.array([*light, 1], np.float32) + (1 - cover) * part
 
         to = middle_of(given[0].crop(inputs[0].domain), scale) if given else None

@@ -74,7 +74,7 @@ def _repeated(tile: Picture, box: Window) -> NDArray[np.float32]:
         for x in range(box.x0 - (box.x0 - own.x0) % own.width, box.x1, own.width):
             part = Window(x, y, x + own.width, y + own.height).intersect(box)
             taken = tile.pixels[part.y0 - y : part.y1 - y, part.x0 - x : part.x1 - x]
-            out[part.y0 - box.y0 : part.y1 - box.y0, part.x0 - box.x0 : part.x1 - box.x0] = taken
+            out[part.slices_in(box)] = taken
     return out
 
 

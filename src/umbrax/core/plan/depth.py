@@ -38,7 +38,7 @@ def sharp(planner: Planner, source: str, wanted: str, scale: int) -> Step:
         ids, coverage = reader.ranks(source, frame, layer.name, near)
         told = Picture(by_ids(given[0].crop(near).pixels[..., 0], ids, coverage)[..., None], near).crop(part).pixels
         out = depth.copy()
-        out[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = told
+        out[part.slices_in(window)] = told
         return Picture(out, window)
 
     step = Step(

@@ -122,7 +122,7 @@ def covering_beyond(frame: Window, covers: list[Step], where: Where) -> Step:
         window = given[0].window
         most = np.clip(reduce(np.maximum, [picture.pixels for picture in given]), 0, 1)
         part = window.intersect(frame)
-        most[part.y0 - window.y0 : part.y1 - window.y0, part.x0 - window.x0 : part.x1 - window.x0] = 1
+        most[part.slices_in(window)] = 1
         return most
 
     domain = union_of([frame, *(cover.domain for cover in covers)])

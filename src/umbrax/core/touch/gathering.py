@@ -63,8 +63,7 @@ def boxed(shot: Shot, reader: PassReader, frame: int, box: Window) -> Gathered |
 def _inside(ids: np.ndarray, coverage: np.ndarray, window: Window, box: Window, stands: Placement) -> tuple[np.ndarray, np.ndarray]:
     """What of a layer stands in a box of the frame, `[rank, ...]`."""
     if stands.still:
-        inside = box.intersect(window)
-        rows, columns = slice(inside.y0 - window.y0, inside.y1 - window.y0), slice(inside.x0 - window.x0, inside.x1 - window.x0)
+        rows, columns = box.intersect(window).slices_in(window)
         return ids[:, rows, columns], coverage[:, rows, columns]
     y, x = np.mgrid[window.y0 : window.y1, window.x0 : window.x1] + 0.5
     across, down = stands.at(x, y)
