@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from screen import drawn, open_bench, quiet, revision
+from screen import drawn, open_bench, revision
 
 
 def card(page: Page, server: str, shot: int, name: str = "finish") -> Any:
@@ -43,7 +43,7 @@ def test_what_is_typed_is_reckoned(page: Page, server: str, shot: int, opacity: 
         opacity.fill(typed)
         opacity.press("Enter")
         expect(opacity).to_have_value(f"{value:.2f}")
-        quiet(page)
+        drawn(page)
         assert card(page, server, shot).get("opacity", 1.0) == pytest.approx(value), typed
 
 
