@@ -7,12 +7,13 @@ import numpy as np
 import pytest
 from foreign import write
 
-from umbrax.core.checkup import Finding
+from umbrax.core.checkup import Finding, LightSum
 from umbrax.core.document.sources import Attached, Backdrop, PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 from umbrax.core.repair.shifting import shifted
-from umbrax.media.examining import Sequence, check_up, sequence_of, sequence_of_source, where_of
+from umbrax.media import examining
+from umbrax.media.examining import Sequence, check_up, sequence_of, sequence_of_source, sum_of_lights, where_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.gathering import SourceFiles
 from umbrax.media.reader import MediaReader
@@ -167,6 +168,28 @@ def test_ranks_that_the_metadata_does_not_name_are_read_as_ids_when_told(files: 
         assert np.array_equal(mine, theirs)
     again = check_up(sequence_of_source(reader, "s"), copies)
     assert not [f for f in again if f.rule == "ids-damaged" and layer in f.message]
+
+
+def test_what_looks_like_empty_last_ranks_is_not_told_as_a_pass_of_nothing(copies: FastCopies, tmp_path: Path) -> None:
+    channels, _ = channels_of(render(observatory(1001), *SIZE))
+    write_exr(tmp_path / "thin.exr", {name: plane * ("02." not in name) for name, plane in channels.items()}, {})
+    told = [f for f in check_up(sequence_of(str(tmp_path / "thin.exr")), copies) if f.rule in ("constant-pass", "ids-damaged")]
+    assert {f.rule for f in told} == {"ids-damaged"}, [f.message for f in told]
+
+
+@pytest.mark.parametrize(("room", "frames"), [(1 << 30, 6), (3.5, 3), (0.1, 2)])
+def test_of_large_frames_fewer_are_read_before_a_shot_is_there(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, room: float, frames: int
+) -> None:
+    light = np.full((8, 12), 0.5, np.float16)
+    channels = {**dict.fromkeys("RGB", 2 * light), **{f"{name}.{c}": light for name in ("diffuse", "specular") for c in "RGB"}}
+    for frame in range(1, 10):
+        write(tmp_path / f"x.{frame:04d}.exr", {name: plane * np.float16(0.5**frame) for name, plane in channels.items()})
+    copies = FastCopies(tmp_path / "fast")
+    monkeypatch.setattr(examining, "FEW_BYTES", int(room * light.nbytes * len(channels)))
+    found = sum_of_lights(sequence_of(str(tmp_path / "x.{frame:04d}.exr")), copies)
+    assert found == LightSum(("diffuse", "specular"))
+    assert copies.made == frames
 
 
 def test_where_a_finding_lies_is_asked_of_a_source(files: dict[str, Path], copies: FastCopies) -> None:

@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import BinaryIO
 
 import numpy as np
 import pytest
@@ -10,7 +11,8 @@ from foreign import write
 from umbrax.core.document.sources import Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
-from umbrax.media import copyfiles, writing
+from umbrax.media import sparse, writing
+from umbrax.media.disk import room_taken, write_at
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.reader import MediaReader
 from umbrax.media.uploading import PARTIAL, Uploads
@@ -25,11 +27,14 @@ class SmallDisk:
     def __init__(self, folder: Path, size: int):
         self.folder, self.size = folder, size
 
-    def take(self, file: object, size: int) -> None:
-        used = sum(one.stat().st_size for one in self.folder.rglob("*.npy"))
-        if used + size > self.size:
+    def write_at(self, file: BinaryIO, at: int, values: np.ndarray) -> None:
+        if room_taken_below(self.folder) + values.nbytes > self.size:
             raise OSError(28, "No space left on device")
-        os.posix_fallocate(file.fileno(), 0, size)  # type: ignore[attr-defined]
+        write_at(file, at, values)
+
+
+def room_taken_below(folder: Path) -> int:
+    return sum(room_taken(one) for one in folder.iterdir() if one.is_dir())
 
 
 def frames(folder: Path, count: int) -> None:
@@ -46,7 +51,7 @@ def look(folder: Path, copies: FastCopies, frame: int) -> np.ndarray:
 def test_older_copies_make_room(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     frames(tmp_path, 6)
     copies = FastCopies(tmp_path / "fast")
-    monkeypatch.setattr(copyfiles, "take_room", SmallDisk(tmp_path / "fast", int(3.5 * FRAME_BYTES)).take)
+    monkeypatch.setattr(sparse, "write_at", SmallDisk(tmp_path / "fast", int(3.5 * FRAME_BYTES)).write_at)
     seen = [look(tmp_path, copies, number) for number in range(6)]
     assert [np.array_equal(look(tmp_path, FastCopies(tmp_path / "other"), number), seen[number]) for number in range(2)] == [True] * 2
     assert len([one for one in (tmp_path / "fast").iterdir() if one.name != ".notes"]) <= 3
@@ -55,7 +60,7 @@ def test_older_copies_make_room(tmp_path: Path, monkeypatch: pytest.MonkeyPatch)
 def test_where_no_room_can_be_made_it_is_said_and_nothing_is_left(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     frames(tmp_path, 1)
     copies = FastCopies(tmp_path / "fast")
-    monkeypatch.setattr(copyfiles, "take_room", SmallDisk(tmp_path / "fast", FRAME_BYTES // 2).take)
+    monkeypatch.setattr(sparse, "write_at", SmallDisk(tmp_path / "fast", FRAME_BYTES // 2).write_at)
     with pytest.raises(UmbraxError, match="the disk is full") as told:
         look(tmp_path, copies, 0)
     assert (told.value.code, told.value.status) == ("disk-full", 503)
@@ -63,8 +68,8 @@ def test_where_no_room_can_be_made_it_is_said_and_nothing_is_left(tmp_path: Path
 
 
 @pytest.mark.parametrize("rows", [0, 32])
-def test_room_is_taken_before_anything_is_written(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, rows: int) -> None:
-    """Files are written, and never mapped while they grow: a mapped page that finds no room ends the whole process."""
+def test_copies_are_written_and_never_mapped_while_they_grow(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, rows: int) -> None:
+    """A mapped page that finds no room ends the whole process."""
     if rows:
         monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1)
         monkeypatch.setattr("umbrax.media.decoding.STRIP_ROWS", rows)
@@ -75,17 +80,28 @@ def test_room_is_taken_before_anything_is_written(tmp_path: Path, monkeypatch: p
         return mapped(path, mode=mode, **more)
 
     monkeypatch.setattr(np.lib.format, "open_memmap", mapping)
-    taken: list[int] = []
-
-    def take(file: object, size: int) -> None:
-        taken.append(size)
-        os.posix_fallocate(file.fileno(), 0, size)  # type: ignore[attr-defined]
-
-    monkeypatch.setattr(copyfiles, "take_room", take)
     frames(tmp_path, 1)
     look(tmp_path, FastCopies(tmp_path / "fast"), 0)
-    (written,) = (tmp_path / "fast").rglob("0.npy")
-    assert taken == [written.stat().st_size]
+
+
+@pytest.mark.parametrize("rows", [0, 32], ids=["whole", "in strips"])
+def test_what_is_nothing_takes_no_room(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, rows: int) -> None:
+    """Three of four planes are 0 but for their corners and a spot; as many copies more are kept. What is read is what the file has."""
+    if rows:
+        monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1)
+        monkeypatch.setattr("umbrax.media.decoding.STRIP_ROWS", rows)
+    planes = {name: np.zeros((300, 311), np.float32) for name in "RGBA"}
+    planes["R"][:] = np.random.default_rng(0).random((300, 311), np.float32)
+    for name in "GBA":
+        planes[name][[0, 150, -1], [0, 99, -1]] = 1
+    planes["B"][200:, 5] = -0.0
+    write(tmp_path / "a.0000.exr", dict(planes))
+    copies = FastCopies(tmp_path / "fast")
+    copy = copies.open(copies.info(tmp_path / "a.0000.exr"))["rgba"]
+    for plane, read in zip(planes.values(), copy.planes, strict=True):
+        assert np.array_equal(plane.view(np.uint32), read.view(np.uint32))
+    whole = planes["R"].nbytes
+    assert whole < room_taken_below(tmp_path / "fast") < 1.8 * whole
 
 
 def test_copies_are_evicted_at_the_limit_the_oldest_first(tmp_path: Path) -> None:
@@ -97,6 +113,17 @@ def test_copies_are_evicted_at_the_limit_the_oldest_first(tmp_path: Path) -> Non
         assert kept <= 3.2 * FRAME_BYTES
         os.utime(tmp_path / "fast" / copies._noted(copies.info(tmp_path / f"a.{number:04d}.exr")), (number, number))  # type: ignore[operator,arg-type]
     assert [copies.has(copies.info(tmp_path / f"a.{number:04d}.exr")) for number in range(6)] == [False] * 3 + [True] * 3
+
+
+def test_more_copies_are_kept_where_there_is_little_in_them(tmp_path: Path) -> None:
+    for number in range(6):
+        spots = {name: np.zeros((SIZE, SIZE), np.float32) for name in "RGBA"}
+        spots["R"][0, 0] = spots["A"][-1, -1] = 1 + number
+        write(tmp_path / f"a.{number:04d}.exr", spots)
+    copies = FastCopies(tmp_path / "fast", limit_bytes=int(3.2 * FRAME_BYTES))
+    for number in range(6):
+        look(tmp_path, copies, number)
+    assert all(copies.has(copies.info(tmp_path / f"a.{number:04d}.exr")) for number in range(6))
 
 
 def test_copies_that_are_emptied_while_in_use_only_cost_time(tmp_path: Path) -> None:

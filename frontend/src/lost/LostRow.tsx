@@ -1,7 +1,7 @@
 import { TriangleAlert } from "lucide-react";
 import { type Edit, useSessionParts } from "../bench/session";
 import { Button } from "../controls/Button";
-import { sentence } from "../controls/sentence";
+import { sentence, withinLine } from "../controls/sentence";
 import type { Lost } from "./useLost";
 
 /** One thing that a source does not have, and what can be done about it. */
@@ -22,7 +22,7 @@ export function LostRow({ lost }: { lost: Lost }) {
             <Button
               key={remedy.label}
               className="h-[22px]! max-w-full px-2! text-[11.5px]"
-              onClick={() => edit(remedy.edits as Edit[], `${remedy.label.toLowerCase()} for ${lost.name}`)}
+              onClick={() => edit(remedy.edits as Edit[], `${withinLine(remedy.label)} for ${lost.name}`)}
             >
               <span className="truncate">{remedy.label}</span>
             </Button>

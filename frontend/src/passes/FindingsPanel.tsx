@@ -4,7 +4,7 @@ import type { ShotState } from "../api/client";
 import { useSession } from "../bench/session";
 import { Button, IconButton } from "../controls/Button";
 import { ProgressBar } from "../controls/ProgressBar";
-import { sentence } from "../controls/sentence";
+import { sentence, withinLine } from "../controls/sentence";
 import { ago, frameSpan } from "../controls/time";
 import { downloadList, pleaseRender, toRender } from "./pleaseRender";
 import { remedyOf } from "./remedies";
@@ -114,7 +114,7 @@ function FindingRow({ finding, shot, onLook }: RowProps) {
       <p className="mt-1 text-quiet">{sentence(finding.message)}.</p>
       <div className="mt-2 flex flex-wrap gap-2 empty:hidden">
         {remedy && (
-          <Button onClick={() => edit(remedy.edits, `${remedy.label.toLowerCase()}: ${where}`)}>{remedy.label}</Button>
+          <Button onClick={() => edit(remedy.edits, `${withinLine(remedy.label)}: ${where}`)}>{remedy.label}</Button>
         )}
         {finding.placed && (
           <Button look="ghost" onClick={() => onLook(finding, true)}>

@@ -11,11 +11,12 @@ from numpy.typing import NDArray
 from umbrax.core.kernels.boxes import differing_box
 from umbrax.core.picture import Window
 
-from .disk import take_room
 from .file_info import FilePass
 from .pieces import Planes
+from .sparse import write_sparse
 
 Entry = dict[str, Any]
+CUT_ROWS = 64
 # headers are Python literals, and Python before 3.11.5 counts how deep it is in one for all threads together (CPython issue 106905)
 _ONE_HEADER = threading.Lock()
 
@@ -64,9 +65,10 @@ def write_whole(path: Path, found: FilePass, planes: Planes) -> Entry:
     if not box.empty:
         file, start = _begin(path, same[0].dtype, (len(same), box.height, box.width))
         with file:
-            file.seek(start)
             for plane in same:
-                np.ascontiguousarray(plane[box.y0 : box.y1, box.x0 : box.x1]).tofile(file)
+                part = bits_of(plane)[box.y0 : box.y1, box.x0 : box.x1]
+                write_sparse(file, start, part)
+                start += part.nbytes
     return _entry(found, box, same[0].dtype, fills)
 
 
@@ -92,8 +94,7 @@ class StripWriter:
         if not box.empty:
             self._box = self._box.union(Window(box.x0, box.y0 + row, box.x1, box.y1 + row))
         for channel, plane in enumerate(same):
-            self._file.seek(self._start + self._offset(self.found.window, channel, row))
-            plane.tofile(self._file)
+            write_sparse(self._file, self._start + self._offset(self.found.window, channel, row), bits_of(plane))
 
     def close(self) -> None:
         if self._file is not None:
@@ -116,29 +117,24 @@ class StripWriter:
         return (channel * window.height + row) * window.width * self._dtype.itemsize
 
     def _cut(self) -> None:
-        """Write the box alone, row by row."""
-        small = self.path.with_suffix(".cut")
-        file, start = _begin(small, self._dtype, self._shape(self._box))
+        """Write the box alone, some rows at a time."""
+        small, box, size = self.path.with_suffix(".cut"), self._box, self._dtype.itemsize
+        file, start = _begin(small, self._dtype, self._shape(box))
         with file, open(self.path, "rb") as whole:
             for channel in range(len(self._fills)):
-                for row in range(self._box.y0, self._box.y1):
-                    whole.seek(self._start + self._offset(self.found.window, channel, row) + self._box.x0 * self._dtype.itemsize)
-                    data = whole.read(self._box.width * self._dtype.itemsize)
-                    file.seek(start + self._offset(self._box, channel, row - self._box.y0))
-                    file.write(data)
+                for row in range(box.y0, box.y1, CUT_ROWS):
+                    rows = min(CUT_ROWS, box.y1 - row)
+                    whole.seek(self._start + self._offset(self.found.window, channel, row))
+                    values = np.fromfile(whole, f"u{size}", rows * self.found.window.width).reshape(rows, -1)
+                    write_sparse(file, start + self._offset(box, channel, row - box.y0), values[:, box.x0 : box.x1])
         shutil.move(small, self.path)
 
 
 def _begin(path: Path, dtype: np.dtype[Any], shape: tuple[int, int, int]) -> tuple[BinaryIO, int]:
-    """An open `.npy` of that shape, and where its values begin."""
-    file = open(path, "wb")  # noqa: SIM115
+    """An open `.npy` of that shape with nothing but 0, and where its values begin."""
+    file = open(path, "wb", buffering=0)  # noqa: SIM115
     header = {"descr": np.lib.format.dtype_to_descr(dtype), "fortran_order": False, "shape": shape}
     np.lib.format.write_array_header_1_0(file, header)
     start = file.tell()
-    try:
-        file.flush()
-        take_room(file, start + int(np.prod(shape)) * dtype.itemsize)
-    except OSError:
-        file.close()
-        raise
+    file.truncate(start + int(np.prod(shape)) * dtype.itemsize)
     return file, start

@@ -12,6 +12,7 @@ import numpy as np
 import OpenEXR
 from numpy.typing import NDArray
 
+from umbrax.core.kernels.packing import halves
 from umbrax.core.picture import Picture, Window, union_of
 
 from .file_info import FileInfo, FilePass
@@ -185,16 +186,30 @@ Read = Callable[[str, int, int], Any]
 def _planes(source: Any, path: Path, passes: list[FilePass], read: Read) -> Iterator[tuple[FilePass, list[NDArray[Any]]]]:
     """Planes of passes of one part, by a function that reads a range of channels as one type.
 
-    Channels of each type are read as what they are: integers asked for as floats come back normalised, halves would take
-    twice the memory.
+    Integers are read as what they are: asked for as floats they come back normalised. So are halves, which would take twice the
+    memory, but for those beside floats: each reading decodes all there is, and a half that was made a float and back is the same half
+    (a NaN is a NaN).
     """
+    as_read = dict(READ_AS)
+    if {"half", "float"} <= {READ_AS.get(kind, "float") for found in passes for kind in found.types}:
+        as_read["half"] = "float"
     blocks: dict[str, dict[int, NDArray[Any]]] = {}
-    for kind in dict.fromkeys(kind for found in passes for kind in found.types):
-        indices = [i for p in passes for i, t in zip(p.indices, p.types, strict=True) if t == kind]
-        first, last = min(indices), max(indices) + 1
-        blocks[kind] = _split(_checked(source, path, read(READ_AS.get(kind, "float"), first, last)), first)
+    indices: dict[str, list[int]] = {}
     for found in passes:
-        yield found, [blocks[kind][index] for index, kind in zip(found.indices, found.types, strict=True)]
+        for index, kind in zip(found.indices, found.types, strict=True):
+            indices.setdefault(as_read.get(kind, "float"), []).append(index)
+    for kind, those in indices.items():
+        first, last = min(those), max(those) + 1
+        blocks[kind] = _split(_checked(source, path, read(kind, first, last)), first)
+    for found in passes:
+        yield (
+            found,
+            [_as_stored(blocks[as_read.get(kind, "float")][index], kind) for index, kind in zip(found.indices, found.types, strict=True)],
+        )
+
+
+def _as_stored(plane: NDArray[Any], kind: str) -> NDArray[Any]:
+    return halves(plane) if kind == "half" and plane.dtype == np.float32 else plane
 
 
 def _split(block: NDArray[Any], first: int) -> dict[int, NDArray[Any]]:

@@ -1,8 +1,12 @@
-"""A disk that is full: what to say of it, and room that is taken before anything is written into it."""
+"""Room on a disk: what is written, what it takes, and what to say where there is none."""
 
 import errno
 import os
-from typing import BinaryIO
+from pathlib import Path
+from typing import Any, BinaryIO
+
+import numpy as np
+from numpy.typing import NDArray
 
 from umbrax.core.errors import UmbraxError
 
@@ -18,7 +22,14 @@ def disk_full(what: str) -> UmbraxError:
     return UmbraxError("disk-full", f"the disk is full: {what} could not be written; make room on it and try again", status=503)
 
 
-def take_room(file: BinaryIO, size: int) -> None:
-    """Let a file be `size` bytes long, with all of them really there; OSError now, and not where they are written, if they are not."""
-    if size:
-        os.posix_fallocate(file.fileno(), 0, size)
+def write_at(file: BinaryIO, at: int, values: NDArray[Any]) -> None:
+    """Write a row of numbers, as they lie in memory, from the byte `at` of a file on; OSError where the disk is full."""
+    data = values.view(np.uint8).data
+    while data:
+        written = os.pwrite(file.fileno(), data, at)
+        data, at = data[written:], at + written
+
+
+def room_taken(folder: Path) -> int:
+    """The bytes that the files of a folder take on the disk; holes in them take none."""
+    return sum(file.stat().st_blocks * 512 for file in folder.iterdir())

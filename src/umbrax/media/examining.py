@@ -1,5 +1,6 @@
 """The check-up over real files: frames of a file, a pattern, a folder or a shot's sources, unconverted, through fast copies."""
 
+import contextlib
 from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -12,7 +13,7 @@ from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
-from umbrax.core.plan.reader import FrameInfo
+from umbrax.core.plan.reader import LIGHTS, FrameInfo
 from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, takes_backdrop
@@ -31,6 +32,7 @@ from .sequences import frames_named, is_pattern
 Watch = Callable[[], None]
 MOST_EXAMINED = 64_000_000  # pixels of a pass: as floats a gigabyte
 FEW = 6  # frames that are looked at where a first build must not wait for all
+FEW_BYTES = 3 << 30  # and of large ones no more than are so many bytes once decoded, but two
 
 
 class FileFrame:
@@ -192,15 +194,26 @@ def check_up_all(found: list[Sequence], copies: FastCopies, watch: Watch | None 
 
 def sum_of_lights(found: Sequence, copies: FastCopies) -> LightSum | None:
     """How the lights of a source add up to its beauty: the worst of some of its frames, which are spread over all."""
-    spread = np.linspace(0, len(found.frames) - 1, min(FEW, len(found.frames))).round().astype(int)
     sums = []
-    for frame in (found.frames[int(place)] for place in spread):
+    for frame in _spread(found, copies):
         try:
             sums.append(light_sum(Examined(found.at(frame, copies))))
         except UmbraxError:
             continue  # a frame that cannot be read is the check-up's to tell
     known = [one for one in sums if one is not None]
     return max(known, key=lambda one: (not one.plain, one.left)) if known else None
+
+
+def _spread(found: Sequence, copies: FastCopies) -> list[int]:
+    """Some of the frames, from the first to the last: fewer where the files that hold their lights are large."""
+    most = FEW
+    with contextlib.suppress(UmbraxError):  # told where it is read
+        placed = found.files.at(found.frames[0], copies).placed.values()
+        files = {one.file.identity: one.file for one in placed if one.found.kind in ("beauty", *LIGHTS)}
+        large = sum(file.decoded_bytes for file in files.values())
+        most = min(FEW, max(2, FEW_BYTES // max(large, 1)))
+    places = np.linspace(0, len(found.frames) - 1, min(most, len(found.frames)))
+    return [found.frames[place] for place in places.round().astype(int)]
 
 
 def where_of(reader: MediaReader, source: str, frame: int, rule: str, name: str) -> NDArray[np.float32]:

@@ -28,7 +28,7 @@ from umbrax.core.picture import Window
 
 from .copyfiles import StripWriter, bits_of, mapped_numbers, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
-from .disk import disk_full, is_full
+from .disk import disk_full, is_full, room_taken
 from .failures import Failures
 from .file_info import FileInfo
 from .files import inspect
@@ -291,7 +291,7 @@ class FastCopies:
                         if used < place.parent.stat().st_mtime - 3600:
                             shutil.rmtree(place, ignore_errors=True)
                         continue
-                    copies.append((used, sum(f.stat().st_size for f in place.iterdir()), place))
+                    copies.append((used, room_taken(place), place))
                 except OSError:
                     continue
             total = sum(size for _, size, _ in copies)

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from .base import RULES, Examined, Fault, Finding, Measures, Rule, percent, share
+from .ids import unannounced_ranks
 
 MEANINGS = {
     "shadow": "nothing caught a shadow; render it with a catcher",
@@ -17,7 +18,11 @@ MEANINGS = {
 def _constants(frame: Examined) -> dict[str, tuple[str, Any]]:
     """What is constant in this frame: passes by name, channels of matte passes by name and channel."""
     found: dict[str, tuple[str, Any]] = {}
+    # the last ranks of IDs are often empty, also where nobody told that they are ranks
+    ranks = {name for names in unannounced_ranks(frame).values() for name in names}
     for info in frame.info.passes.values():
+        if info.name in ranks:
+            continue
         raw = frame.raw(info.name)
         if raw.constant:
             found[info.name] = (info.kind, tuple(float(v) for v in raw.outside))

@@ -82,13 +82,17 @@ def strange_ids(frame: Examined, layer: IdLayer) -> NDArray[np.uint32]:
     return found
 
 
-def _unannounced(frame: Examined) -> list[Fault]:
-    """Passes built like ID ranks that the metadata does not speak of."""
+def unannounced_ranks(frame: Examined) -> dict[str, list[str]]:
+    """Passes built like ID ranks that the metadata does not speak of, by what would be their layer."""
     layers: dict[str, list[str]] = {}
     for found in frame.info.passes.values():
         match = re.fullmatch(r"(.*\D)(\d\d)", found.name)
         if match and found.kind == "other" and len(found.channels) == 4 and frame.reader.types.get(found.name) == "float":
             layers.setdefault(match[1], []).append(found.name)
+    return {layer: names for layer, names in layers.items() if len(names) >= 2}
+
+
+def _unannounced(frame: Examined) -> list[Fault]:
     return [
         Fault(
             names[0],
@@ -98,8 +102,7 @@ def _unannounced(frame: Examined) -> list[Fault]:
             remedy={"do": "set-source", "id_layers": [names[0][:-2]]},
             what="unannounced",
         )
-        for names in layers.values()
-        if len(names) >= 2
+        for names in unannounced_ranks(frame).values()
     ]
 
 
