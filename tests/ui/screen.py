@@ -9,9 +9,11 @@ import numpy as np
 from playwright.sync_api import Browser, Page, Request, StorageState
 
 from umbrax.core.document.cards import Card
+from umbrax.core.document.edits import plain_data
+from umbrax.core.document.text import read_data
 from umbrax.store import people
 from umbrax.store.database import Database
-from umbrax.store.shots import get_revision
+from umbrax.store.shots import add_shot, get_revision, get_shot
 from umbrax.web.people.addresses import entry_path
 
 WIDTH, HEIGHT, MARGIN = 1280, 720, 12
@@ -141,6 +143,14 @@ def revision(page: Page) -> int:
 def card(database: Database, shot: int, page: Page, name: str) -> Card:
     """A card as it is in the revision that is shown."""
     return get_revision(database, shot, revision(page)).shot.card(name)
+
+
+def beside(database: Database, shot: int, **changes: Any) -> int:
+    """Another shot of the show, as the first revision of one with some parts of its document changed."""
+    data = plain_data(get_revision(database, shot, 1).shot) | {"name": f"beside {shot}"} | changes
+    made = add_shot(database, get_shot(database, shot).show_id, read_data(data))
+    assert made is not None
+    return made
 
 
 def saved(page: Page, number: int) -> None:

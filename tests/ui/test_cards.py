@@ -1,9 +1,11 @@
 """Working on cards: pictures, cuts, joins, treatments and order, each seen in the picture and kept in the document."""
 
+from urllib.parse import parse_qs, urlsplit
+
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
-from screen import drawn, edit, open_bench, revision, saved, seen, value_at
+from screen import beside, drawn, edit, open_bench, revision, saved, seen, value_at, wait_until
 
 from umbrax.core.document.cards import Card
 from umbrax.core.joins import JOINS
@@ -274,3 +276,30 @@ def test_the_keyboard_goes_on_from_a_treatment_that_is_removed_to_the_next(page:
     saved(page, 4)
     assert [one.id for one in card(database, shot, 4, "station").treatments] == ["t2"]
     expect(page.locator("[data-treatment=t2] [aria-roledescription]")).to_be_focused()
+
+
+def test_of_very_many_cards_those_in_sight_are_drawn(page: Page, server: str, shot: int, database: Database) -> None:
+    """With every step all forty would be made anew, each of them what forty cards make."""
+    build = [{"id": f"c{n}", "picture": {"kind": "solid", "colour": [n / 40, 0, 0]}} for n in range(40)]
+    made = beside(database, shot, sources={}, mattes={}, build=build)
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url) if "/thumb?" in request.url else None)
+
+    def drawn_of(revision: int) -> set[str]:
+        drawn(page)
+        queries = [parse_qs(urlsplit(address).query) for address in asked]
+        return {query["card"][0] for query in queries if "card" in query and query["revision"] == [str(revision)]}
+
+    open_bench(page, server, made)
+    first, last = (page.get_by_role("button", name=f"Card c{n}", exact=True) for n in (0, 39))
+    last.scroll_into_view_if_needed()
+    wait_until(page, lambda: "c39" in drawn_of(1), "the last card is drawn where it comes into sight")
+    last.click()
+    opacity = page.get_by_role("textbox", name="Opacity")
+    opacity.fill("0.5")
+    opacity.press("Enter")
+    saved(page, 2)
+    assert "c39" in drawn_of(2)
+    assert not drawn_of(2) & {f"c{n}" for n in range(25)}
+    first.scroll_into_view_if_needed()
+    wait_until(page, lambda: "c0" in drawn_of(2), "the first card is drawn anew where it comes into sight again")

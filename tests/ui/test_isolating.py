@@ -8,8 +8,8 @@ import numpy as np
 import OpenEXR
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from screen import drawn, edit, open_bench, seen, spot
-from test_mattes import beside, box, document, named, only_this
+from screen import beside, drawn, edit, open_bench, seen, spot
+from test_mattes import box, document, named, only_this
 
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.store.database import Database

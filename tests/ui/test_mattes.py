@@ -5,24 +5,14 @@ from typing import Any
 import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, expect
-from screen import drawn, open_bench, seen, spot, touch
+from screen import beside, drawn, open_bench, seen, spot, touch
 
-from umbrax.core.document.edits import plain_data
-from umbrax.core.document.text import read_data
 from umbrax.store.database import Database
-from umbrax.store.shots import add_shot, get_revision, get_shot
+from umbrax.store.shots import get_revision, get_shot
 
 
 def document(database: Database, shot: int) -> dict[str, Any]:
     return get_revision(database, shot, get_shot(database, shot).head).shot.model_dump(mode="json", by_alias=True, exclude_none=True)
-
-
-def beside(database: Database, shot: int, **changes: Any) -> int:
-    """Another shot of the show, as the first revision of one with some parts of its document changed."""
-    data = plain_data(get_revision(database, shot, 1).shot) | {"name": f"beside {shot}"} | changes
-    made = add_shot(database, get_shot(database, shot).show_id, read_data(data))
-    assert made is not None
-    return made
 
 
 def stroke(page: Page, *points: tuple[float, float]) -> None:

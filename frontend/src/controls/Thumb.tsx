@@ -2,13 +2,18 @@ import { ImageOff } from "lucide-react";
 import { useEffect, useState } from "react";
 import { sentence } from "./sentence";
 import { fetchThumb, knownThumb } from "./thumbs";
+import { useInSight } from "./useInSight";
 
 type Props = { address: string; alt: string; className?: string; large?: boolean };
 
-/** A small picture from the server; the last one stays until the new one is there. Why there is none is told, of a large one in it. */
+/**
+ * A small picture from the server, asked for while it is in sight; the last one stays until the new one is there. Why there is none is told,
+ * of a large one in it.
+ */
 export function Thumb({ address, alt, className = "", large = false }: Props) {
   const [shown, setShown] = useState(() => knownThumb(address));
   const [why, setWhy] = useState<string | null>(null);
+  const [place, inSight] = useInSight();
   useEffect(() => {
     const give = (url: string) => {
       setShown(url);
@@ -19,13 +24,15 @@ export function Thumb({ address, alt, className = "", large = false }: Props) {
       give(known);
       return;
     }
+    if (!inSight) return;
     setWhy(null);
     return fetchThumb(address, give, setWhy);
-  }, [address]);
+  }, [address, inSight]);
   const named = alt ? { role: "img", "aria-label": alt } : { "aria-hidden": true };
   if (why !== null)
     return (
       <span
+        ref={place}
         className={`flex flex-col items-center justify-center gap-2 bg-stage text-quiet ${className}`}
         title={sentence(why)}
         {...named}
@@ -36,9 +43,14 @@ export function Thumb({ address, alt, className = "", large = false }: Props) {
     );
   if (!shown)
     return (
-      <span className={`flex items-center justify-center bg-stage text-quiet ${className}`} aria-busy="true" {...named}>
+      <span
+        ref={place}
+        className={`flex items-center justify-center bg-stage text-quiet ${className}`}
+        aria-busy="true"
+        {...named}
+      >
         {large && "reading the file…"}
       </span>
     );
-  return <img src={shown} alt={alt} draggable={false} className={className} />;
+  return <img ref={place} src={shown} alt={alt} draggable={false} className={className} />;
 }

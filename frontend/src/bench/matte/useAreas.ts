@@ -51,9 +51,10 @@ export function useAreas(id: string): Map<number, Area> {
 
 /** Measures all mattes, the current frame first and then the rest of the shot, while nothing else is going on. */
 export function useMeasuring(): void {
-  const { shot, frame, playing, overrides, busy } = useSessionParts("shot", "frame", "playing", "overrides", "busy");
+  const { shot, frame } = useSessionParts("shot", "frame");
+  // whether, and not what: the list of mattes is not drawn anew with every step of a number that is dragged
+  const still = useSession((s) => !s.playing && !s.busy && s.overrides.length === 0);
   const missing = useContents()?.missing;
-  const still = !playing && !busy && overrides.length === 0;
   useEffect(() => {
     if (!shot || !still || !missing) return;
     const stop = new AbortController();
