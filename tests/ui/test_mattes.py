@@ -1,5 +1,6 @@
 """Isolating with the real page: gathering by a stroke, taking out, crossing, naming, using, pointing elsewhere; mattes of other kinds."""
 
+import re
 from typing import Any
 
 import numpy as np
@@ -182,3 +183,39 @@ def test_names_are_searched_added_as_a_pattern_and_taken_out(page: Page, server:
     assert "mast_*_lamp" not in document(database, shot)["mattes"]["dome"]["names"]
     search.fill("no such thing")
     expect(panel.get_by_text("No name holds it")).to_be_visible()
+
+
+def test_of_very_many_mattes_one_is_found_by_typing(page: Page, server: str, shot: int, database: Database) -> None:
+    """In the order that numbers have, in the list and in a menu; Enter takes the first that is found, Escape what was typed."""
+    mattes = {f"lamp {n}": {"kind": "shape", "form": "ellipse", "points": [300, 300, 90 + n, 90]} for n in range(1, 31)}
+    build = [{"id": "sky", "picture": {"kind": "solid"}, "treatments": [{"id": "g", "kind": "grade"}]}]
+    made = beside(database, shot, sources={}, mattes=mattes, build=build)
+    open_bench(page, server, made)
+    listed = page.get_by_role("region", name="Mattes")
+    search = listed.get_by_label("Search mattes")
+
+    def rows() -> list[str]:
+        return re.findall(r"lamp \d+", listed.inner_text())
+
+    assert rows() == [f"lamp {n}" for n in range(1, 31)]
+    search.fill("p 2")
+    expect(listed.get_by_text("11 of 30")).to_be_visible()
+    assert rows() == ["lamp 2", *(f"lamp {n}" for n in range(20, 30))]
+    search.fill("tower")
+    expect(listed.get_by_text("No matte holds “tower”.")).to_be_visible()
+    search.press("Escape")
+    expect(search).to_have_value("")
+    page.get_by_role("button", name="everywhere", exact=True).click()
+    menu = page.get_by_role("menu")
+    expect(menu.get_by_role("status")).to_have_text("type to find")
+    page.keyboard.type("lamp 27")
+    expect(menu.get_by_role("menuitem")).to_have_text(["lamp 27"])
+    page.keyboard.press("Escape")
+    expect(menu.get_by_role("menuitem")).to_have_count(31)
+    page.keyboard.type("27")
+    expect(menu.get_by_role("menuitem")).to_have_text(["lamp 27"])
+    page.keyboard.press("Enter")
+    expect(menu).to_have_count(0)
+    expect(page.get_by_role("button", name="Through lamp 27", exact=True)).to_be_visible()
+    drawn(page)
+    assert document(database, made)["build"][0]["treatments"][0]["through"] == "lamp 27"

@@ -1,5 +1,7 @@
 import type { ShotState } from "../api/client";
-import type { Card, Document, Treatment } from "../api/document";
+import type { Card, Document, Matte, Treatment } from "../api/document";
+
+const NATURAL = new Intl.Collator("en", { numeric: true });
 
 export type Channel = "colour" | "red" | "green" | "blue" | "alpha" | "luma";
 export type MatteLook = "matte" | "tint" | "cut" | "edges" | "leaks";
@@ -53,6 +55,14 @@ export const cardName = (shot: ShotState | null, id: string | null): string => {
 /** What a matte is called; its id where nobody gave it a name. */
 export const matteName = (shot: ShotState | null, id: string): string =>
   (shot && documentOf(shot).mattes?.[id]?.name) ?? id;
+
+/** The mattes of a shot with their ids, as they are listed: by what they are called, 2 before 10. */
+export const listedMattes = (shot: ShotState | null): [string, Matte][] => {
+  const called = ([id, matte]: [string, Matte]) => matte.name ?? id;
+  return Object.entries((shot && documentOf(shot).mattes) ?? {}).sort((one, other) =>
+    NATURAL.compare(called(one), called(other)),
+  );
+};
 
 /** The mattes that a look shows. */
 export const mattesOf = (look: LookingAt): string[] =>

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
 import { useSessionParts } from "../bench/session";
-import { cardsOf, documentOf, shownName } from "../bench/shotParts";
+import { cardsOf, documentOf, listedMattes, shownName } from "../bench/shotParts";
 import { useContents } from "../bench/useContents";
 import { Button } from "../controls/Button";
 import { Choice } from "../controls/Choice";
@@ -41,7 +41,7 @@ export function OrderForm() {
   if (!shot) return null;
   const held = (source: string) => documentOf(shot).sources?.[source]?.missing === "hold";
   const missing = (contents?.sources ?? []).flatMap((source) => (held(source.name) ? [] : source.missing));
-  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const mattes = listedMattes(shot);
 
   const wanted =
     what === "mattes:all"

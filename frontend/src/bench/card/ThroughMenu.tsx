@@ -1,7 +1,7 @@
 import { type MatteRef, matteOf, type Treatment } from "../../api/document";
 import { Menu, type Section } from "../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../session";
-import { documentOf } from "../shotParts";
+import { listedMattes } from "../shotParts";
 
 type LimitProps = {
   /** What is chosen, as read aloud and as shown; `matte` where it is one. */
@@ -21,7 +21,7 @@ type LimitProps = {
 export function LimitMenu({ label, shown, matte, chosen, title, first, last, onMatte }: LimitProps) {
   const { shot, set } = useSessionParts("shot", "set");
   if (!shot) return null;
-  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const mattes = listedMattes(shot);
   const look = (id: string) => set({ lookingAt: { kind: "tint", name: id }, openMatte: id });
   return (
     <Menu

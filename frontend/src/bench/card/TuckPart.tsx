@@ -7,7 +7,7 @@ import { Hint } from "../../controls/Button";
 import { Menu } from "../../controls/Menu";
 import { report, told } from "../../controls/notices";
 import { nameOfMatte, useSession, useSessionParts } from "../session";
-import { buildOf, bundleOf, cardName, documentOf, pathOf, shownName } from "../shotParts";
+import { buildOf, bundleOf, cardName, documentOf, listedMattes, pathOf, shownName } from "../shotParts";
 import { FrameSpan } from "./FrameSpan";
 import { usePops } from "./usePops";
 
@@ -63,7 +63,7 @@ export function TuckPart({ card }: { card: Card }) {
       cards.findIndex((one) => one.id === card.id),
     )
     .filter((one) => !one.treat);
-  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const mattes = listedMattes(shot);
   const change = (at: number, tuck: Tuck, command: string) =>
     put(
       tucks.map((one, index) => (index === at ? tuck : one)),

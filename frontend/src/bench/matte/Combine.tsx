@@ -4,7 +4,7 @@ import { Button } from "../../controls/Button";
 import { type Choice, Menu } from "../../controls/Menu";
 import { freshName } from "../freshName";
 import { useSession } from "../session";
-import { documentOf } from "../shotParts";
+import { documentOf, listedMattes } from "../shotParts";
 import { useContents } from "../useContents";
 import { lastPart } from "./names";
 import { combine, type How, WORDS } from "./useCombine";
@@ -21,7 +21,7 @@ export function Combine({ id, matte }: { id: string; matte: Matte }) {
   const names = useIdNames(own.source, layer?.name);
   if (!shot) return null;
   const mattes = documentOf(shot).mattes ?? {};
-  const others = Object.entries(mattes).filter(([other]) => other !== id);
+  const others = listedMattes(shot).filter(([other]) => other !== id);
   const with_ = (how: How): Choice[] =>
     others.map(([other, one]) => ({
       key: how + other,

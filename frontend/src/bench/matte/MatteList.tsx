@@ -1,8 +1,9 @@
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from "@dnd-kit/core";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import type { Matte } from "../../api/document";
-import { useSession } from "../session";
+import type { Schemas, ShotState } from "../../api/client";
+import { holding } from "../../controls/holding";
+import { useSessionParts } from "../session";
+import { listedMattes } from "../shotParts";
 import { Section } from "../tray/Section";
 import { useSheet } from "../tray/useSheet";
 import { ChosenBar } from "./ChosenBar";
@@ -11,13 +12,18 @@ import { MatteRow } from "./MatteRow";
 import { NewMatte } from "./NewMatte";
 import { useMeasuring } from "./useAreas";
 
-type Props = { mattes: Record<string, Matte>; uses: Schemas["MatteUse"][] };
+/** So many mattes are looked through at a glance; of more, those are listed that hold what is searched. */
+const AT_A_GLANCE = 12;
 
 /** The mattes of the shot; one dragged on another combines them, several can be chosen. */
-export function MatteList({ mattes, uses }: Props) {
-  const entries = Object.entries(mattes);
+export function MatteList({ shot, uses }: { shot: ShotState; uses: Schemas["MatteUse"][] }) {
+  const all = listedMattes(shot);
+  const { chosen, openMatte } = useSessionParts("chosen", "openMatte");
+  const [search, setSearch] = useState("");
+  const searched = all.length > AT_A_GLANCE ? search.trim() : "";
+  const holds = holding(searched);
+  const entries = searched ? all.filter(([id, matte]) => id === openMatte || holds(matte.name ?? id)) : all;
   const { tile } = useSheet("mattes");
-  const chosen = useSession((s) => s.chosen);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const [pair, setPair] = useState<[string, string] | null>(null);
   const told = (id: string) => uses.find((use) => use.id === id);
@@ -26,12 +32,31 @@ export function MatteList({ mattes, uses }: Props) {
     if (over && over.id !== active.id) setPair([String(active.id), String(over.id)]);
   };
   return (
-    <Section title="Mattes" note={entries.length ? String(entries.length) : undefined} action={<NewMatte />}>
-      {entries.length === 0 && (
+    <Section
+      title="Mattes"
+      note={all.length ? (searched ? `${entries.length} of ${all.length}` : String(all.length)) : undefined}
+      action={<NewMatte />}
+    >
+      {all.length === 0 && (
         <p className="text-[11.5px] text-quiet">
           Touch something in the picture: grading or blooming it makes its matte. Or make one with the plus.
         </p>
       )}
+      {all.length > AT_A_GLANCE && (
+        <input
+          type="search"
+          placeholder="search mattes"
+          aria-label="Search mattes"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === "Escape") setSearch("");
+          }}
+          className="mb-1.5 h-6 w-full rounded-sm bg-control px-2"
+        />
+      )}
+      {searched && entries.length === 0 && <p className="text-[11.5px] text-quiet">No matte holds “{searched}”.</p>}
       {chosen.length > 0 && <ChosenBar />}
       <DndContext
         sensors={sensors}

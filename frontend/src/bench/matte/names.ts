@@ -41,10 +41,3 @@ export function treeOf(names: string[]): Branch[] {
 
 /** The pattern of a branch, which later versions may give more names; the name itself of a leaf. */
 export const patternOf = (branch: Branch): string => (branch.leaf ? branch.path : `${branch.path}*`);
-
-/** Whether a name holds what is searched; `*` stands for any letters. */
-export function holding(search: string): (name: string) => boolean {
-  const parts = search.toLowerCase().split("*").filter(Boolean);
-  const pattern = new RegExp(parts.map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")).join(".*"));
-  return (name) => pattern.test(name.toLowerCase());
-}

@@ -40,7 +40,7 @@ export function Tray({ onAdd }: { onAdd: () => void }) {
         {!contents && <p className="text-quiet">Reading the passes…</p>}
       </div>
       <div className="max-h-[45%] shrink-0 overflow-y-auto border-t border-line px-2.5 pt-2.5">
-        {shot && <MatteList mattes={documentOf(shot).mattes ?? {}} uses={contents?.mattes ?? []} />}
+        {shot && <MatteList shot={shot} uses={contents?.mattes ?? []} />}
       </div>
     </aside>
   );

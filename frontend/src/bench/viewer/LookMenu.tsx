@@ -10,8 +10,8 @@ import {
   canFocus,
   cardName,
   cardsOf,
-  documentOf,
   type LookingAt,
+  listedMattes,
   mattesOf,
   shownName,
   treatmentOf,
@@ -69,6 +69,7 @@ export function LookMenu() {
     });
   const choice = (key: string, text: string, address: string, onPick: () => void): Choice => ({
     key,
+    find: text,
     label: (
       <>
         <Thumb address={address} alt="" className="h-[22px] w-[40px] rounded-[2px] bg-black object-cover" />
@@ -92,7 +93,7 @@ export function LookMenu() {
       }),
     ],
   }));
-  const mattes = Object.entries(documentOf(shot).mattes ?? {}).map(([id, matte]) => {
+  const mattes = listedMattes(shot).map(([id, matte]) => {
     const look: LookingAt = { kind: "matte", name: id };
     return choice(id, matte.name ?? id, small(look), () => set({ lookingAt: look, channel: "colour" }));
   });

@@ -2,7 +2,7 @@ import { Plus, X } from "lucide-react";
 import { type Card, type MatteRef, matteOf } from "../../../api/document";
 import { Menu } from "../../../controls/Menu";
 import { nameOfMatte, useSessionParts } from "../../session";
-import { documentOf, pathOf, shownName } from "../../shotParts";
+import { listedMattes, pathOf, shownName } from "../../shotParts";
 
 /** The mattes a card's picture is cut by. */
 export function Cuts({ card }: { card: Card }) {
@@ -12,7 +12,7 @@ export function Cuts({ card }: { card: Card }) {
   const path = [...pathOf(shot, card.id), "cut"];
   const put = (next: MatteRef[], command: string) =>
     edit([{ op: "set", path, value: next.length ? next : null }], command);
-  const mattes = Object.entries(documentOf(shot).mattes ?? {});
+  const mattes = listedMattes(shot);
   return (
     <div className="flex min-h-[26px] flex-wrap items-center gap-1.5">
       <span className="w-[54px] text-quiet">Cut</span>

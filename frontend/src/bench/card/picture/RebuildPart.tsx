@@ -8,7 +8,7 @@ import { OnSwitch } from "../../../controls/OnSwitch";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
 import { type Edit, useSessionParts } from "../../session";
-import { documentOf, pathOf, shownName } from "../../shotParts";
+import { listedMattes, pathOf, shownName } from "../../shotParts";
 import { useContents } from "../../useContents";
 import { AnimatedField } from "../AnimatedField";
 import { NumbersField } from "../NumbersField";
@@ -147,7 +147,7 @@ function Limits({ title, path, light, first, factors }: Omit<RowProps, "hint" | 
       [...first, { op: "set", path: [...path, key], value }],
       value ? `${title} ${key === "matte" ? "through" : "times"} ${value}` : `${title} as it is`,
     );
-  const mattes = Object.entries(documentOf(shot).mattes ?? {}).map(([id, one]) => ({
+  const mattes = listedMattes(shot).map(([id, one]) => ({
     value: id,
     text: one.name ?? id,
   }));

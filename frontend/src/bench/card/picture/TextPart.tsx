@@ -4,7 +4,7 @@ import { type Card, type MatteRef, matteOf } from "../../../api/document";
 import { useModels } from "../../../api/models";
 import { Button } from "../../../controls/Button";
 import { type Edit, useSession, useSessionParts } from "../../session";
-import { documentOf, pathOf, shownName } from "../../shotParts";
+import { listedMattes, pathOf, shownName } from "../../shotParts";
 import { Parameters } from "../Parameters";
 import { ChoiceRow } from "./ChoiceRow";
 
@@ -22,7 +22,7 @@ export function TextPart({ card }: { card: Card }) {
   const leader = card.picture?.leader as ({ to: MatteRef } & Record<string, unknown>) | undefined;
   const put = (key: string, value: unknown, what: string) =>
     edit([{ op: "set", path: [...path, key], value } as Edit], what);
-  const mattes = Object.entries(documentOf(shot).mattes ?? {}).map(([id, one]) => ({
+  const mattes = listedMattes(shot).map(([id, one]) => ({
     value: id,
     text: one.name ?? id,
   }));

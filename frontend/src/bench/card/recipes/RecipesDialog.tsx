@@ -8,7 +8,7 @@ import { Button, IconButton } from "../../../controls/Button";
 import { DialogFrame } from "../../../controls/DialogFrame";
 import { report } from "../../../controls/notices";
 import { type Edit, useSession } from "../../session";
-import { documentOf, shownName } from "../../shotParts";
+import { listedMattes, shownName } from "../../shotParts";
 import { toldStep } from "../../toldStep";
 
 type Recipe = Schemas["RecipeData"];
@@ -155,7 +155,7 @@ function Mattes(props: { wanting: Wanting; onLay: (chosen: Wanting["chosen"]) =>
   const { wanting, onLay, onBack } = props;
   const shot = useSession((s) => s.shot);
   const [chosen, setChosen] = useState<Record<string, string>>({});
-  const mattes = Object.entries(shot ? (documentOf(shot).mattes ?? {}) : {});
+  const mattes = listedMattes(shot);
   const all = wanting.missing.every((one) => chosen[one.matte] !== undefined);
   return (
     <>
