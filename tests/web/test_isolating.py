@@ -76,6 +76,15 @@ def test_areas_are_those_of_the_mattes_and_one_that_cannot_be_pulled_spoils_no_o
     assert told["dome"] > 0.01
 
 
+def test_large_frames_are_not_decoded_for_areas_by_the_way(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    frame = 1003
+    monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1000)
+    assert ask(bench, "areas", frame=frame, by_the_way=True)["areas"] == {}
+    told = ask(bench, "areas", frame=frame)["areas"]
+    assert told["dome"] > 0.01
+    assert ask(bench, "areas", frame=frame, by_the_way=True)["areas"] == told
+
+
 def test_leaks_and_sums_are_measured_and_shown(bench: Bench) -> None:
     told = ask(bench, "trust", names="mast lamps", x=LAMP[0], y=LAMP[1])
     assert told["leak"] > 0.5, "one of several lamps"

@@ -1,6 +1,7 @@
 """The core's PassReader over real files: sources of a shot, frame by frame, through fast copies."""
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from umbrax.core.views import View
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, grown, reach_of, takes_backdrop
 from .codes import TOPS, as_floats, as_light, curve_of, is_by_channel, table_of
+from .decoding import comes_in_strips
 from .fastcopies import FastCopies, ranks_on
 from .file_info import FilePass
 from .gathering import SourceFiles, SourceFrame, nearest
@@ -90,6 +92,15 @@ class MediaReader:
                 raise UmbraxError("missing-frame", message, where=Where(frame=frame, file=str(path)))
             number = nearest(present, number)
         return files.at(number, self.copies)
+
+    def takes_long(self, frame: int) -> bool:
+        """Whether a large file of this frame has to be decoded before anything of it can be read."""
+        for source in self.sources:
+            with suppress(UmbraxError):
+                files = self.frame_of(source, frame).files
+                if any(comes_in_strips(file) and not self.copies.has(file) for file in files):
+                    return True
+        return False
 
     def describe(self, source: str, frame: int) -> FrameInfo:
         whole = self.frame_of(source, frame)

@@ -26,6 +26,7 @@ const useKnown = create<Known>((set) => ({
 
 const REST_MS = 600;
 const GAP_MS = 15;
+const AGAIN_MS = 20_000;
 
 /** What the areas of a matte depend on: itself, the mattes it is made of, and what the sources are. */
 export function keyOf(shot: ShotState, id: string, seen: string[] = []): string {
@@ -66,7 +67,18 @@ export function useMeasuring(): void {
   }, [shot, frame, still, missing]);
 }
 
+/** Again and again, where frames are large that nobody looked at yet: others make them ready, and each time is later than the one before. */
 async function measure(shot: ShotState, frame: number, missing: number[], stopped: AbortSignal): Promise<void> {
+  for (let wait = AGAIN_MS; ; wait *= 2) {
+    const whole = await measureReady(shot, frame, missing, stopped);
+    if (whole || stopped.aborted) return;
+    await new Promise((done) => setTimeout(done, wait));
+    if (stopped.aborted) return;
+  }
+}
+
+/** Whether all frames could be measured. */
+async function measureReady(shot: ShotState, frame: number, missing: number[], stopped: AbortSignal): Promise<boolean> {
   const { format, mattes = {} } = documentOf(shot);
   const ids = Object.keys(mattes);
   const keys = new Map(ids.map((id) => [id, keyOf(shot, id)]));
@@ -74,20 +86,26 @@ async function measure(shot: ShotState, frame: number, missing: number[], stoppe
   const { note } = useKnown.getState();
   note(missing.flatMap((at) => ids.map((id): [string, number, Area] => [keys.get(id) ?? "", at, null])));
   frames.sort((a, b) => Math.abs(a - frame) - Math.abs(b - frame));
+  let whole = true;
   for (const at of frames) {
     const known = useKnown.getState().areas;
     const names = ids.filter((id) => !known.get(keys.get(id) ?? "")?.has(at));
     if (!names.length) continue;
     const told = await answer(
       api.GET("/api/shots/{shot_id}/areas", {
-        params: { path: { shot_id: shot.id }, query: { revision: shot.revision, frame: at, names } },
+        params: {
+          path: { shot_id: shot.id },
+          query: { revision: shot.revision, frame: at, names, by_the_way: at !== frame },
+        },
         signal: stopped,
       }),
     );
+    if (!Object.keys(told.areas).length) whole = false;
     note(Object.entries(told.areas).map(([id, area]) => [keys.get(id) ?? "", at, area]));
     await new Promise((done) => setTimeout(done, GAP_MS));
-    if (stopped.aborted) return;
+    if (stopped.aborted) break;
   }
+  return whole;
 }
 
 export const LEAST = 1e-6;
