@@ -219,3 +219,6 @@ def test_of_very_many_mattes_one_is_found_by_typing(page: Page, server: str, sho
     expect(page.get_by_role("button", name="Through lamp 27", exact=True)).to_be_visible()
     drawn(page)
     assert document(database, made)["build"][0]["treatments"][0]["through"] == "lamp 27"
+    page.get_by_role("button", name="Add a treatment").click()
+    page.keyboard.type("mirrored")  # which no title holds
+    expect(menu.get_by_role("menuitem")).to_have_text([re.compile("^Lens reflections")])

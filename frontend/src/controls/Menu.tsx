@@ -21,17 +21,21 @@ export type Section = { title?: string; choices: Choice[] };
 const offers = (section: Section): boolean => section.choices.length > 0;
 const foundBy = ({ find, key, label }: Choice): string => find ?? (typeof label === "string" ? label : key);
 
-/** A menu of actions under any trigger; `sections` are separated by a line. */
+/** Those choices of which a text holds what is typed. */
+function holdingChoices(sections: Section[], wanted: string, text: (choice: Choice) => string): Section[] {
+  const holds = holding(wanted);
+  return sections.map((section) => ({ ...section, choices: section.choices.filter((one) => holds(text(one))) }));
+}
+
+/** A menu of actions under any trigger; `sections` are separated by a line. What is typed into a long one is looked for in its labels, else in its notes. */
 export function Menu({ trigger, sections }: { trigger: ReactNode; sections: Section[] }) {
   const [open, setOpen] = useState(false);
   const [wanted, setWanted] = useState("");
   const content = useRef<HTMLDivElement>(null);
   const count = (some: Section[]) => some.reduce((sum, section) => sum + section.choices.length, 0);
   const many = count(sections) > AT_A_GLANCE;
-  const holds = holding(wanted);
-  const found = wanted
-    ? sections.map((section) => ({ ...section, choices: section.choices.filter((one) => holds(foundBy(one))) }))
-    : sections;
+  const named = holdingChoices(sections, wanted, foundBy);
+  const found = count(named) ? named : holdingChoices(sections, wanted, ({ note }) => note ?? "");
   const opened = (now: boolean) => {
     setOpen(now);
     setWanted("");
