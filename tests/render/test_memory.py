@@ -29,6 +29,7 @@ for _ in range(400):
 waste.clear()
 held = anonymous_bytes()
 assert held - before > SLACK, held - before
+assert not keep_within(1 << 40, (PictureCache(1 << 30),), held, tidy=False)
 assert keep_within(1 << 40, (PictureCache(1 << 30),), held)
 assert anonymous_bytes() - before < 100 << 20, anonymous_bytes() - before
 """

@@ -6,6 +6,7 @@ memory that was given back to it: pieces of some megabytes, spread out, grow to 
 
 import ctypes
 import gc
+import itertools
 import threading
 import time
 from collections.abc import Callable
@@ -16,6 +17,7 @@ import structlog
 from umbrax.core.plan.cache import PictureCache
 
 EVERY = 1.0  # seconds
+TIDY = 15  # looks: what is being computed takes idle memory again at once, and pays a quarter of its time for it
 SLACK = 768 << 20  # bytes beside the cache that are left alone
 LEAST_CACHE = 0.25  # of its limit
 STATUS = Path("/proc/self/status")
@@ -34,10 +36,10 @@ def give_back() -> None:
         trim(0)
 
 
-def keep_within(budget: int, caches: tuple[PictureCache, ...], held: int) -> bool:
-    """Bring what is held nearer to a budget; True where there was something to do."""
+def keep_within(budget: int, caches: tuple[PictureCache, ...], held: int, tidy: bool = True) -> bool:
+    """Bring what is held nearer to a budget; True where there was something to do. With `tidy` much idle memory goes back also within it."""
     cached = sum(cache.size for cache in caches)
-    if held <= budget and held - cached <= SLACK:
+    if held <= budget and not (tidy and held - cached > SLACK):
         return False
     give_back()
     over = anonymous_bytes() - budget
@@ -57,10 +59,10 @@ def keep_memory_within(budget: Callable[[], int], caches: tuple[PictureCache, ..
     gc.freeze()
 
     def look() -> None:
-        while True:
+        for turn in itertools.count():
             time.sleep(EVERY)
             try:
-                keep_within(budget(), caches, anonymous_bytes())
+                keep_within(budget(), caches, anonymous_bytes(), tidy=turn % TIDY == 0)
             except OSError as error:
                 structlog.get_logger().warning("cannot tell how much memory is held", why=str(error))
                 return
