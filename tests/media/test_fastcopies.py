@@ -138,6 +138,27 @@ def test_strips_keep_halves_floats_and_integers_apart(tmp_path: Path, monkeypatc
         assert np.array_equal(read, plane)
 
 
+def test_strips_of_wide_files_with_many_channels_hold_little_memory_too(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Halves beside a float are read as floats: what is held of them at once does not grow with their number."""
+    size, count = (200, 2000), 40
+    plane = np.random.default_rng(1).random(size, np.float32)
+    channels = {f"p{n:02d}.Y": np.roll(plane, n).astype(np.float16) for n in range(count)}
+    path = write(tmp_path / "x.exr", {**channels, "Z": plane}, {"compression": OpenEXR.NO_COMPRESSION})
+    monkeypatch.setattr("umbrax.media.decoding.WHOLE_BYTES", 1000)
+    row = size[1] * (count + 1) * 4
+    monkeypatch.setattr("umbrax.media.decoding.STRIP_BYTES", 40 * row)
+    copies = FastCopies(tmp_path / "fast")
+    info = copies.info(path)
+    tracemalloc.start()
+    found = copies.open(info)
+    most = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    assert most < 4 * 32 * row, most / row
+    for name, values in channels.items():
+        assert np.array_equal(found[name.removesuffix(".Y")].planes[0], values)
+    assert np.array_equal(found["Z"].planes[0], plane)
+
+
 def test_strips_hold_little_memory_and_refuse_cut_off_files(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     size, count = (4000, 500), 10
     plane = np.random.default_rng(1).random(size, np.float32)

@@ -23,6 +23,8 @@ from .pieces import DTYPES, Rows, parts_of, put_together, sharing_parts, stored
 
 WHOLE_BYTES = 384 << 20  # files that are larger once decoded are read in strips
 STRIP_ROWS = 128
+STRIP_BYTES = 128 << 20  # of a strip as floats: of wide files with many channels strips are lower
+LOWEST_STRIP = 32  # rows, which most compressions hold together
 BLOCK_ROWS = {"dwab": 256}  # rows that a compression holds together, where these are more
 READ_AS = {"half": "half", "uint": "uint", "u8": "uint8", "u16": "uint16"}
 
@@ -80,10 +82,10 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
         for passes in sharing_parts(info.passes):
             inside = stored(passes)
             specs = {part: source.spec(part, 0) for part in parts_of(inside)}
-            rows = max(STRIP_ROWS, BLOCK_ROWS.get(info.compression, 0))
+            whole = union_of(found.window for found in inside)
+            rows = max(_strip_rows(whole.width * sum(len(found.indices) for found in inside)), BLOCK_ROWS.get(info.compression, 0))
             tiles = lcm(*(spec.tile_height for spec in specs.values() if spec.tile_width))
             rows = -(-rows // tiles) * tiles
-            whole = union_of(found.window for found in inside)
             for top in range(whole.y0, whole.y1, rows):
                 strip, read = whole._replace(y0=top, y1=min(whole.y1, top + rows)), dict[FilePass, Rows]()
                 for part, spec in specs.items():
@@ -92,6 +94,12 @@ def decode_strips(info: FileInfo) -> Iterator[tuple[FilePass, int, list[NDArray[
                     at = strip.intersect(found.window)
                     if not at.empty:
                         yield found, at.y0 - found.window.y0, put_together(found, read, at)
+
+
+def _strip_rows(values: int) -> int:
+    """How many rows of so many values a strip has."""
+    fitting = STRIP_BYTES // max(4 * values, 1)
+    return STRIP_ROWS if fitting >= STRIP_ROWS else max(LOWEST_STRIP, fitting // LOWEST_STRIP * LOWEST_STRIP)
 
 
 def _strip(source: Any, path: Path, spec: Any, part: int, passes: list[FilePass], strip: Window) -> dict[FilePass, Rows]:
