@@ -4,13 +4,15 @@ import re
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import pytest
 from dropping import drop
 from playwright.sync_api import Page, expect
-from screen import drawn, open_bench, seen
+from screen import drawn, open_bench, seen, wait_until, watch
 
 from own_render import write_hut, write_plate
+from umbrax.standin.exr import write_exr
 
 
 @pytest.fixture(scope="module")
@@ -196,3 +198,30 @@ def test_a_shot_without_sources_teaches_what_to_do(page: Page, server: str, hut:
     drop(page, [tmp_path / "sky.png"], "main")
     page.get_by_role("button", name="Add sky").click()
     expect(page.get_by_role("button", name=re.compile("^Card sky"))).to_have_count(1)
+
+
+def test_a_frame_that_was_still_being_written_is_there_once_it_is_whole(page: Page, server: str, own_media: Path) -> None:
+    """Nobody has to do anything for it: neither for the picture nor for the small ones."""
+    file = own_media / "quay.0001.exr"
+    colour = {"R": 0.9, "G": 0.05, "B": 0.05, "A": 1.0}
+    noise = np.random.default_rng(0).normal(0, 0.01, (90, 160))
+    write_exr(file, {name: (value + noise * (name != "A")).astype(np.float16) for name, value in colour.items()}, {})
+    whole = file.read_bytes()
+    file.write_bytes(whole[: len(whole) // 3])
+    made = api(page, server, "/take-in", show="Quays", shot=own_media.name, paths=[str(own_media / "quay.{frame:04d}.exr")])
+    page.goto(f"{server}/shots/{made['id']}")
+    alert = page.get_by_text(re.compile("cannot read 'quay.0001.exr'")).first
+    expect(alert).to_be_visible(timeout=60000)
+    file.write_bytes(whole)
+    expect(alert).to_have_count(0, timeout=60000)
+    watch(page)
+    drawn(page)
+    middle = seen(page)[seen(page).shape[0] // 2, seen(page).shape[1] // 2].astype(int)
+    assert max(middle) - min(middle) > 100, middle
+    card = page.get_by_role("button", name="Card quay").first
+
+    def is_red() -> bool:
+        b, g, r = cv2.imdecode(np.frombuffer(card.screenshot(), np.uint8), cv2.IMREAD_COLOR)[30, 60].astype(int)
+        return bool(r > 150 > max(b, g))
+
+    wait_until(page, is_red, "the picture of the card follows")

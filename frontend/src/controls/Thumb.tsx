@@ -1,7 +1,7 @@
 import { ImageOff } from "lucide-react";
 import { useEffect, useState } from "react";
 import { sentence } from "./sentence";
-import { fetchThumb, knownThumb } from "./thumbs";
+import { fetchThumb, knownThumb, useAskedAgain } from "./thumbs";
 import { useInSight } from "./useInSight";
 
 type Props = { address: string; alt: string; className?: string; large?: boolean };
@@ -14,6 +14,8 @@ export function Thumb({ address, alt, className = "", large = false }: Props) {
   const [shown, setShown] = useState(() => knownThumb(address));
   const [why, setWhy] = useState<string | null>(null);
   const [place, inSight] = useInSight();
+  const again = useAskedAgain();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was broken may be whole when it is asked for again
   useEffect(() => {
     const give = (url: string) => {
       setShown(url);
@@ -27,7 +29,7 @@ export function Thumb({ address, alt, className = "", large = false }: Props) {
     if (!inSight) return;
     setWhy(null);
     return fetchThumb(address, give, setWhy);
-  }, [address, inSight]);
+  }, [address, inSight, again]);
   const named = alt ? { role: "img", "aria-label": alt } : { "aria-hidden": true };
   if (why !== null)
     return (

@@ -1,8 +1,13 @@
+import { create } from "zustand";
 import { patiently, refusedFrom } from "../api/client";
 
 /** Small pictures are fetched two at a time, so that looks never wait for a connection behind them. */
 const AT_ONCE = 2;
 const KEPT = 400;
+
+/** How often small pictures that the server told not to keep were to be asked for again. */
+export const useAskedAgain = create(() => 0);
+export const askThumbsAgain = (): void => useAskedAgain.setState((times) => times + 1);
 
 type Wish = { address: string; give: (url: string) => void; lack: (why: string) => void; dropped: boolean };
 
