@@ -212,6 +212,21 @@ def test_a_frame_that_was_still_being_written_is_there_once_it_is_whole(page: Pa
     page.goto(f"{server}/shots/{made['id']}")
     alert = page.get_by_text(re.compile("cannot read 'quay.0001.exr'")).first
     expect(alert).to_be_visible(timeout=60000)
+    looks: list[Any] = []
+    page.on("request", lambda request: looks.append(request.post_data_json) if request.url.endswith("/look") else None)
+    slider = page.get_by_role("textbox", name="Opacity").bounding_box()
+    assert slider
+    page.mouse.move(slider["x"] - 20, slider["y"] + slider["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(slider["x"] - 50, slider["y"] + slider["height"] / 2, steps=4)
+    page.wait_for_timeout(1500)
+    dragged = len(looks)
+    page.wait_for_timeout(4500)
+    assert looks[dragged:], "it is looked for again"
+    assert all(one["overrides"] for one in looks[dragged:]), "as it is dragged to, not as it was before"
+    page.keyboard.press("Escape")
+    page.mouse.move(slider["x"] - 20, slider["y"] + slider["height"] / 2)
+    page.mouse.up()
     file.write_bytes(whole)
     expect(alert).to_have_count(0, timeout=60000)
     watch(page)

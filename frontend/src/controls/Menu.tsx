@@ -34,7 +34,7 @@ export function Menu({ trigger, sections }: { trigger: ReactNode; sections: Sect
   const content = useRef<HTMLDivElement>(null);
   const count = (some: Section[]) => some.reduce((sum, section) => sum + section.choices.length, 0);
   const many = count(sections) > AT_A_GLANCE;
-  const named = holdingChoices(sections, wanted, foundBy);
+  const named = wanted ? holdingChoices(sections, wanted, foundBy) : sections;
   const found = count(named) ? named : holdingChoices(sections, wanted, ({ note }) => note ?? "");
   const opened = (now: boolean) => {
     setOpen(now);

@@ -9,6 +9,7 @@ import { useContents } from "../bench/useContents";
 import { LostShot, useShot } from "../bench/useShot";
 import { Button } from "../controls/Button";
 import { counted } from "../controls/counted";
+import { SearchInput } from "../controls/SearchInput";
 import { useTitle } from "../controls/useTitle";
 import { NoSources } from "../sources/SourceMenu";
 import { useShotDrop } from "../sources/useShotDrop";
@@ -56,13 +57,12 @@ export function PassesPage() {
             <Button onClick={add}>
               <Plus size={13} /> Add a source…
             </Button>
-            <input
-              type="search"
+            <SearchInput
+              label="Search passes"
               placeholder="search passes"
-              aria-label="Search passes"
               value={search}
-              onChange={(event) => setSearch(event.target.value)}
-              className="h-7 w-52 rounded-sm bg-control px-2"
+              onSearch={setSearch}
+              className="h-7 w-52"
             />
           </div>
           <SourceList

@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { Button, ButtonLink } from "../controls/Button";
 import { report } from "../controls/notices";
+import { SearchInput } from "../controls/SearchInput";
 import { Segments } from "../controls/Segments";
 import { TopBar } from "../controls/TopBar";
 import { useTitle } from "../controls/useTitle";
@@ -78,13 +79,12 @@ export function ShotsPage() {
         <span className="flex-1" />
         {!empty && (
           <>
-            <input
-              type="search"
-              aria-label="Search shows, shots and sources"
+            <SearchInput
+              label="Search shows, shots and sources"
               placeholder="search shows, shots, sources"
               value={search}
-              onChange={(event) => setSearch(event.target.value)}
-              className="h-[26px] w-56 rounded-sm bg-control px-2"
+              onSearch={setSearch}
+              className="h-[26px] w-56"
             />
             <Segments
               label="Size of the pictures"

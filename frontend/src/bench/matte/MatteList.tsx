@@ -2,6 +2,7 @@ import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor,
 import { useState } from "react";
 import type { Schemas, ShotState } from "../../api/client";
 import { holding } from "../../controls/holding";
+import { SearchInput } from "../../controls/SearchInput";
 import { useSessionParts } from "../session";
 import { listedMattes } from "../shotParts";
 import { Section } from "../tray/Section";
@@ -43,17 +44,16 @@ export function MatteList({ shot, uses }: { shot: ShotState; uses: Schemas["Matt
         </p>
       )}
       {all.length > AT_A_GLANCE && (
-        <input
-          type="search"
+        <SearchInput
+          label="Search mattes"
           placeholder="search mattes"
-          aria-label="Search mattes"
           value={search}
-          onChange={(event) => setSearch(event.target.value)}
+          onSearch={setSearch}
           onKeyDown={(event) => {
             event.stopPropagation();
             if (event.key === "Escape") setSearch("");
           }}
-          className="mb-1.5 h-6 w-full rounded-sm bg-control px-2"
+          className="mb-1.5 h-6 w-full"
         />
       )}
       {searched && entries.length === 0 && <p className="text-[11.5px] text-quiet">No matte holds “{searched}”.</p>}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Matte } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { holding } from "../../controls/holding";
+import { SearchInput } from "../../controls/SearchInput";
 import { nameOfMatte, useSessionParts } from "../session";
 import { useContents } from "../useContents";
 import { useDisplayNames } from "../useDisplayNames";
@@ -116,15 +117,14 @@ export function NameList({ id, matte }: { id: string; matte: Matte }) {
           </li>
         )}
       </ul>
-      <input
-        type="search"
-        aria-label="Add a name"
+      <SearchInput
+        label="Add a name"
         placeholder={
           layer?.named === null ? "search the IDs, or #1a2b3c4d" : `search ${layer?.named} names, or a pattern with *`
         }
-        className="h-[26px] w-full rounded-sm bg-control px-2"
+        className="h-[26px] w-full"
         value={search}
-        onChange={(event) => setSearch(event.target.value)}
+        onSearch={setSearch}
         onKeyDown={(event) => {
           event.stopPropagation();
           const first = search.includes("*") || !found.length ? wanted : found[0];

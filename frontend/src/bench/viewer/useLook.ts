@@ -1,13 +1,11 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { askThumbsAgain } from "../../controls/thumbs";
 import type { Edit } from "../session";
 import { useSession } from "../session";
 import type { LookingAt } from "../shotParts";
 import { type Looked, type LookOrder, look, type Rect, type Scale, scaleFor } from "./looks";
+import { useTries } from "./useTries";
 
 const REST_MS = 220;
-const [AGAIN_MS, LATEST_MS] = [4000, 60_000];
 let sequence = 0;
 
 export type Wanted = {
@@ -45,10 +43,9 @@ export function useLook(wanted: Wanted | null, beside = false): Seen {
   const newest = useRef<{ order: LookOrder; shotId: number; answers: string } | null>(null);
   const running = useRef(false);
   const refining = useRef<AbortController | null>(null);
-  const again = useRef<() => void>(() => undefined);
   const [broken, setBroken] = useState(false);
-  const queries = useQueryClient();
   const key = wanted ? JSON.stringify(wanted) : "";
+  const tries = useTries(broken && !beside, key);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key is all that is wanted, as text
   useEffect(() => {
@@ -95,26 +92,7 @@ export function useLook(wanted: Wanted | null, beside = false): Seen {
       return () => clearTimeout(rest);
     }
     ask(fine, "look");
-    again.current = () => ask(fine, "look");
-  }, [key]);
-
-  // a file that is still being written, or not there yet, is looked for again; what showed it elsewhere follows
-  useEffect(() => {
-    if (!broken || beside) return;
-    let asking: ReturnType<typeof setTimeout>;
-    const wait = (ms: number) => {
-      asking = setTimeout(() => {
-        if (!running.current && document.visibilityState === "visible") again.current();
-        wait(Math.min(2 * ms, LATEST_MS));
-      }, ms);
-    };
-    wait(AGAIN_MS);
-    return () => {
-      clearTimeout(asking);
-      askThumbsAgain();
-      queries.invalidateQueries({ queryKey: ["contents"] });
-    };
-  }, [broken, beside, queries]);
+  }, [key, tries]);
 
   return { looked, waiting, busy: key !== "" && answered !== key };
 }
