@@ -43,6 +43,18 @@ def test_folders_named_after_passes_do_as_well() -> None:
     }
 
 
+@pytest.mark.parametrize("element", ["fog", "st", "env", "line"])
+def test_an_element_may_be_called_as_passes_are(element: str) -> None:
+    """What has a beauty is an element: its passes are no fogs, and are named without it."""
+    paths = {f"d/{element}_{name}.{{frame:04d}}.exr": name for name in ("beauty", "diffuse", "depth", "object_ids00")}
+    assert together(*paths) == {element: paths}
+
+
+def test_lights_of_two_words_are_no_element() -> None:
+    paths = {f"d/{name}.{{frame:04d}}.exr": name for name in ("beauty", "diffuse_direct", "diffuse_indirect")}
+    assert together(*paths) == {"d": paths}
+
+
 @pytest.mark.parametrize("main", ["quay", "quay_beauty"])
 @pytest.mark.parametrize("ids", ["crypto_object", "cryptomatte", "CryptoAsset", "CryptoMaterial00", "ids", "objectID"])
 def test_a_file_of_ids_belongs_to_the_picture_that_is_called_like_it(main: str, ids: str) -> None:

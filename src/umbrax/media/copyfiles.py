@@ -72,6 +72,13 @@ def write_whole(path: Path, found: FilePass, planes: Planes) -> Entry:
     return _entry(found, box, same[0].dtype, fills)
 
 
+def write_numbers(path: Path, numbers: NDArray[Any]) -> None:
+    """A `.npy` of numbers of any shape, with holes where they are 0."""
+    file, start = _begin(path, numbers.dtype, numbers.shape)
+    with file:
+        write_sparse(file, start, bits_of(numbers))
+
+
 class StripWriter:
     """The same for a pass that comes in strips of rows: no more than one strip is held."""
 
@@ -130,7 +137,7 @@ class StripWriter:
         shutil.move(small, self.path)
 
 
-def _begin(path: Path, dtype: np.dtype[Any], shape: tuple[int, int, int]) -> tuple[BinaryIO, int]:
+def _begin(path: Path, dtype: np.dtype[Any], shape: tuple[int, ...]) -> tuple[BinaryIO, int]:
     """An open `.npy` of that shape with nothing but 0, and where its values begin."""
     file = open(path, "wb", buffering=0)  # noqa: SIM115
     header = {"descr": np.lib.format.dtype_to_descr(dtype), "fortran_order": False, "shape": shape}

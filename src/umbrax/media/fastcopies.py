@@ -26,7 +26,7 @@ from numpy.typing import NDArray
 from umbrax.core.errors import UmbraxError
 from umbrax.core.picture import Window
 
-from .copyfiles import StripWriter, bits_of, mapped_numbers, write_whole
+from .copyfiles import StripWriter, bits_of, mapped_numbers, write_numbers, write_whole
 from .decoding import comes_in_strips, decode, decode_strips
 from .disk import disk_full, is_full, room_taken
 from .failures import Failures
@@ -73,9 +73,9 @@ class PassCopy:
         return found
 
     @classmethod
-    def held(cls, planes: NDArray[Any], window: Window) -> "PassCopy":
-        """Planes that lie in no file, and hold all of the pass."""
-        copy = cls(planes.shape, planes.dtype, window, (0,) * len(planes), Path())
+    def held(cls, planes: NDArray[Any], window: Window, fill: tuple[Any, ...] | None = None) -> "PassCopy":
+        """Planes that lie in no file of their own; without `fill` they hold all of the pass."""
+        copy = cls(planes.shape, planes.dtype, window, (0,) * len(planes) if fill is None else fill, Path())
         vars(copy)["planes"] = planes  # as if they had been asked for already
         return copy
 
@@ -202,8 +202,8 @@ class FastCopies:
             while self._mapped.total() > limit() // 3 and len(self._open) > 1:
                 self._mapped.pop(self._open.popitem(last=False)[0], None)
 
-    def reduced(self, copy: PassCopy, how: str, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
-        """A light pass at 1/n, `how` it is called, as `float32[h, w, c]`, made when it is asked for the first time and kept beside the copy."""
+    def beside(self, copy: PassCopy, how: str, make: Callable[[], NDArray[Any]]) -> NDArray[Any]:
+        """What is made of a copy, `how` it is called, when it is asked for the first time, and kept beside it."""
         path = copy.place.with_name(f"{copy.place.name}.{how}.npy")
         with contextlib.suppress(OSError, ValueError):
             return mapped_numbers(path)
@@ -211,7 +211,7 @@ class FastCopies:
         # the copy may have been removed meanwhile: then there is no place to keep it
         temporary = path.with_name(f".{uuid.uuid4().hex}.npy")
         with contextlib.suppress(OSError), _removed_unless_whole(temporary):
-            np.save(temporary, pixels)
+            write_numbers(temporary, pixels)
             os.replace(temporary, path)
             self._written += pixels.nbytes
             if self._written > self.limit // 20:

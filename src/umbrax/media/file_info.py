@@ -75,6 +75,7 @@ class FileInfo:
     data: Window
     passes: tuple[FilePass, ...]
     ids: dict[str, IdLayer] = field(default_factory=dict)
+    ids_elsewhere: dict[str, dict[str, int] | None] = field(default_factory=dict)  # layers it names without their ranks, and their manifests
     compression: str = ""
     colour_tag: str = ""
     curve: CodeCurve | None = None  # how codes become light, where the file says so and it is not the sRGB curve

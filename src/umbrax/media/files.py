@@ -45,7 +45,7 @@ def inspect(path: Path) -> FileInfo:
         passes = [
             p for number, spec in enumerate(specs) if not spec.deep for p in passes_of_part(spec, number, origin, specs, source.format_name())
         ]
-        passes, ids = id_layers(passes, metadata, path)
+        passes, ids, elsewhere = id_layers(passes, metadata, path)
         passes = with_beauty(passes, several=len(specs) > 1)
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
             passes = [by_file_name(passes[0], path)]
@@ -54,7 +54,7 @@ def inspect(path: Path) -> FileInfo:
             str(path), identity_of(path), source.format_name(),
             Window(0, 0, *turned(orientation_of(first), first.full_width, first.full_height)),
             passes[0].window if passes else Window(0, 0, 0, 0),
-            tuple(unique(passes)), ids, as_text(first.getattribute("compression") or ""),
+            tuple(unique(passes)), ids, elsewhere, as_text(first.getattribute("compression") or ""),
             as_text(first.getattribute("colorSpace") or first.getattribute("oiio:ColorSpace") or ""),
             curve, chromaticities, _aspect_told(first), notes=notes,
         )  # fmt: skip

@@ -1,6 +1,7 @@
 """What pictures lie in a folder: stills and sequences, one file per pass put together, and what each holds."""
 
 import os
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from itertools import pairwise
@@ -17,10 +18,12 @@ from .movies import ENDINGS as MOVIES
 from .movies import is_movie
 from .opening import as_text, bad_name
 from .places import file_at, frames_at
+from .rank_names import Numbered
 from .roots import Roots
 from .sequences import numbered_names, width_of
 
 DEEPEST = 4  # folders in folders that are looked into
+FRAME_DIGITS = 4
 PICTURES = {".exr", ".png", ".jpg", ".jpeg", ".tif", ".tiff", ".dpx", ".hdr", ".psd", ".webp", ".tx"}
 
 
@@ -58,8 +61,9 @@ def find_pictures(folder: Path, copies: FastCopies, roots: Roots) -> list[Found]
     """Everything in one folder, by name. A number at the end is a frame number where two files share the rest."""
     numbered, stills = numbered_names(sorted(_entries(folder, roots)))
     found = []
+    shared = _of_one_frame(numbered)
     for (before, ending), numbers in numbered.items():
-        if len(numbers) == 1 and not before.endswith((".", "_", "-")):
+        if len(numbers) == 1 and not before.endswith((".", "_", "-")) and not shared & set(numbers.values()):
             stills.append(f"{before}{next(iter(numbers.values()))}{ending}")
             continue
         pattern = f"{before}{{frame:0{width_of(numbers.values())}d}}{ending}"
@@ -68,6 +72,12 @@ def find_pictures(folder: Path, copies: FastCopies, roots: Roots) -> list[Found]
     for one in found:
         _look_into(one, copies)
     return sorted(found, key=lambda one: one.name.lower())
+
+
+def _of_one_frame(numbered: Numbered) -> set[str]:
+    """Numbers right after a name that are those of a frame: after several names of passes there is the same one."""
+    alone = Counter(next(iter(numbers.values())) for (before, _), numbers in numbered.items() if len(numbers) == 1 and tells_of_a_pass(before))
+    return {text for text, times in alone.items() if times > 1 and len(text) >= FRAME_DIGITS}
 
 
 def find_in(path: Path, copies: FastCopies, roots: Roots) -> list[Found]:

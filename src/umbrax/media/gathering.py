@@ -1,7 +1,7 @@
 """One frame of a source put together: the passes of its file, and those of files attached to it under names."""
 
 import hashlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -10,23 +10,13 @@ from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.plan.reader import FrameInfo, IdLayer
 from umbrax.core.registry import unknown
 
-from .fastcopies import FastCopies, PassCopy
+from .fastcopies import FastCopies
 from .file_info import FileInfo, FilePass
 from .id_layers import with_id_layers
+from .placed import Placed
 from .places import file_at, file_there, frames_at, moves
+from .rank_files import with_rank_files
 from .recognise import recognise
-
-
-@dataclass(frozen=True)
-class Placed:
-    """A pass under the name it has in the source, and where it really is."""
-
-    found: FilePass
-    file: FileInfo
-    inside: str
-
-    def copy(self, copies: FastCopies) -> PassCopy:
-        return copies.open(self.file)[self.inside]
 
 
 @dataclass(frozen=True)
@@ -49,12 +39,13 @@ class SourceFrame:
 
     def lost_file(self, name: str) -> Path | None:
         """The attached file that should hold a pass and is not there on this frame."""
-        return next((path for attached, path in self.lost.items() if name == attached or name.startswith(f"{attached}.")), None)
+        names = (name, *(self.placed[name].under if name in self.placed else ()))
+        return next((path for to, path in self.lost.items() if any(one == to or one.startswith(f"{to}.") for one in names)), None)
 
     @property
     def files(self) -> list[FileInfo]:
         """Each file once."""
-        return list({placed.file.identity: placed.file for placed in self.placed.values()}.values()) or [self.main]
+        return list({file.identity: file for placed in self.placed.values() for file in placed.files}.values()) or [self.main]
 
     @cached_property
     def frame_info(self) -> FrameInfo:
@@ -67,8 +58,11 @@ class SourceFrame:
         return FrameInfo(hashlib.sha256(text.encode()).hexdigest()[:32], told.display, passes, self.ids, told.file)
 
 
-def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, Path]) -> SourceFrame:
-    """A frame of a source: the names of its own file stay, attached passes go by the name they were attached under."""
+def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, Path], id_layers: Collection[str] = ()) -> SourceFrame:
+    """A frame of a source: the names of its own file stay, attached passes go by the name they were attached under.
+
+    `id_layers` count as ID layers although no metadata names them.
+    """
     placed = {found.name: Placed(found, main, found.name) for found in main.passes}
     ids = dict(main.ids)
     for name, file in attached.items():
@@ -78,7 +72,7 @@ def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, 
             placed[shown] = Placed(_recognised(found, shown), file, found.name)
         for layer in file.ids.values():
             ids[renamed[layer.name]] = replace(layer, name=renamed[layer.name])
-    return SourceFrame(main, placed, ids, lost)
+    return SourceFrame(main, *with_rank_files(placed, ids, id_layers), lost)
 
 
 def _names_in(name: str, file: FileInfo, taken: Mapping[str, object]) -> dict[str, str]:
@@ -131,7 +125,7 @@ class SourceFiles:
                 wanted = nearest(present, wanted)
                 path = file_at(place, wanted)
             found[name] = info(place, path, wanted)
-        return gather(main, found, lost)
+        return gather(main, found, lost, self.id_layers)
 
 
 def nearest(frames: list[int], wanted: int) -> int:

@@ -1,15 +1,16 @@
 """One file per pass: which files share their name but for the pass they hold."""
 
 import re
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from pathlib import Path
 
 from umbrax.core.document.edits import fresh_id
 
-from .recognise import recognise, tells_of_ids
+from .recognise import kind_of_ids, recognise, tells_of_ids
 
 FIELD_AND_ENDING = re.compile(r"[._-]?\{frame[^}]*\}|\.\w+\Z")
 SEPARATOR = re.compile(r"[._\- ]+")
+WHOLE_PICTURE = re.compile(r"(.+)[._\- ]+(?:beauty|combined)", re.IGNORECASE)
 VERSION = re.compile(r"v\d+", re.IGNORECASE)
 VERSION_WORD = re.compile(r"[._\- ]+v\d+(?![^._\- ])", re.IGNORECASE)
 
@@ -21,7 +22,10 @@ def passes_by_name(paths: Iterable[Path]) -> dict[str, dict[Path, str]]:
     `shadow/station.{frame}.exr`; `station/diffuse/diffuse.{frame}.exr` and `station/shadow/shadow.{frame}.exr` share their folder. What is
     left of a name must tell of a pass in two of them, and the others follow.
     """
-    splits = {path: _splits(path) for path in paths}
+    paths = list(paths)
+    # `fog_beauty` and `fog_depth` are passes of fog, where `diffuse_direct` and `diffuse_indirect` are both of something else
+    elements = {match[1] for path in paths if (match := WHOLE_PICTURE.fullmatch(_name(path)))}
+    splits = {path: _splits(path, elements) for path in paths}
     told: dict[str, set[str]] = {}
     for path, own in splits.items():
         for prefix, rest in own.items():
@@ -44,21 +48,25 @@ def main_of(members: dict[Path, str]) -> Path:
     return order[0]
 
 
-def _splits(path: Path) -> dict[str, str]:
+def _name(path: Path) -> str:
+    return FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) or path.parent.name
+
+
+def _splits(path: Path, elements: Collection[str]) -> dict[str, str]:
     """Every way to part a name into what is common, its version with it, and what tells of the pass; folders named after a pass count as
-    well, also where those of versions lie in them."""
+    well, also where those of versions lie in them. `elements` are common names although they could be those of passes."""
     folder, version = path.parent, ""
     if VERSION.fullmatch(folder.name) and tells_of_a_pass(folder.parent.name):
         folder, version = folder.parent, folder.name
     by_pass = tells_of_a_pass(folder.name)
-    name = FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) or folder.name
+    name = _name(path) if FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) else folder.name
     words = [word for word in SEPARATOR.split(name) if word]
     found = {name: ""}
     for place in range(1, len(words)):
         rest = SEPARATOR.split(name, maxsplit=place)[-1]
-        # `diffuse` of `diffuse_direct` is no common name, and other versions are other sources
-        if not VERSION.match(rest) and not tells_of_a_pass(words[place - 1]):
-            common, told = name[: len(name) - len(rest)].rstrip("._- "), VERSION_WORD.sub("", rest)
+        common, told = name[: len(name) - len(rest)].rstrip("._- "), VERSION_WORD.sub("", rest)
+        # other versions are other sources
+        if not VERSION.match(rest) and (common in elements or not _begins_a_pass(words[place - 1], rest)):
             found[_of_version(common, *VERSION_WORD.findall(rest))] = told
     if len(found) == 1 and tells_of_a_pass(name):
         holder = folder.parent if by_pass else folder
@@ -75,6 +83,11 @@ def _of_version(name: str, *versions: str) -> str:
         if version and version not in SEPARATOR.split(name):
             name = f"{name}_{version}"
     return name
+
+
+def _begins_a_pass(word: str, rest: str) -> bool:
+    """`diffuse` of `diffuse_direct`, `object` of `object_ids00`: they belong to the name of the pass."""
+    return tells_of_a_pass(word) or (tells_of_ids(rest) and kind_of_ids(word) is not None)
 
 
 def tells_of_a_pass(rest: str) -> bool:

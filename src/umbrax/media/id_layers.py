@@ -17,14 +17,21 @@ from .recognise import kinds_of_ids
 LARGEST_MANIFEST = 256 << 20
 
 
-def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> tuple[list[FilePass], dict[str, IdLayer]]:
-    """Rank channels of each layer named in the metadata become one pass of kind `ids`; the preview becomes `other`."""
+Names = dict[str, int] | None  # IDs by name, where there is a manifest
+
+
+def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> tuple[list[FilePass], dict[str, IdLayer], dict[str, Names]]:
+    """Rank channels of each layer named in the metadata become one pass of kind `ids`; the preview becomes `other`.
+
+    Beside them the layers that are named but have no channels here, with the names of their manifests: their ranks may lie in other files.
+    """
     layers: dict[str, dict[str, str]] = {}
     for key, value in metadata.items():
         parts = key.split("/", 2)
         if len(parts) == 3:
             layers.setdefault(parts[1], {})[parts[2].lower()] = as_text(value)
     ids: dict[str, IdLayer] = {}
+    elsewhere: dict[str, Names] = {}
     for entry in layers.values():
         name = entry.get("name", "")
         rank = re.compile(re.escape(name) + r"(\d\d)\Z")
@@ -36,8 +43,10 @@ def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> t
         for p, number, prefix in levels:
             layer = (f"{p.view}." if p.view else "") + (prefix if several else "") + name
             members.setdefault(layer, []).append((number, p))
+        if name and not members:
+            elsewhere[name] = _manifest(entry, path)
         for layer, numbered in members.items():
-            merged = _of_all_ranks(layer, [p for _, p in sorted(numbered, key=lambda one: one[0])])
+            merged = of_all_ranks(layer, [p for _, p in sorted(numbered, key=lambda one: one[0])], "named in the file's metadata")
             first, *others = (p for _, p in numbered)
             passes = [merged if p == first else p for p in passes if p not in others]
             ids[layer] = IdLayer(layer, "other", len(merged.channels) // 2, merged.window, _manifest(entry, path))
@@ -46,14 +55,14 @@ def id_layers(passes: list[FilePass], metadata: dict[str, Any], path: Path) -> t
         ]
     passes = [p if not (p.name in ids and p.kind == "other") else replace(p, name=f"{p.name} preview") for p in passes]
     kinds = kinds_of_ids([(p.name, ids[p.name].names) for p in passes if p.name in ids])
-    return passes, {name: replace(layer, kind=kinds[name]) for name, layer in ids.items()}
+    return passes, {name: replace(layer, kind=kinds[name]) for name, layer in ids.items()}, elsewhere
 
 
-def _of_all_ranks(name: str, levels: list[FilePass]) -> FilePass:
+def of_all_ranks(name: str, levels: list[FilePass], why: str) -> FilePass:
     """One pass of the channels of all ranks, two of them a level."""
     stored = tuple(one for level in levels for one in level.stored)
     return replace(
-        levels[0], name=name, kind="ids", why="named in the file's metadata", of=None, view=None,
+        levels[0], name=name, kind="ids", why=why, of=None, view=None,
         channels=tuple(c for one in stored for c in one.channels), types=tuple(t for one in stored for t in one.types),
         indices=tuple(i for one in stored for i in one.indices), window=union_of(one.window for one in stored),
         pieces=stored if len({one.part for one in stored}) > 1 else (),
@@ -66,14 +75,14 @@ def with_id_layers(info: FileInfo, names: tuple[str, ...]) -> FileInfo:
     if not wanted:
         return info
     metadata = {f"cryptomatte/{number}/name": name for number, name in enumerate(wanted)}
-    passes, ids = id_layers(list(info.passes), metadata, Path(info.path))
+    passes, ids, _ = id_layers(list(info.passes), metadata, Path(info.path))
     if not ids:
         return info
     # the passes are put together differently, so their copies are others
     return replace(info, passes=tuple(passes), ids=info.ids | ids, identity=f"{info.identity}-{'-'.join(sorted(ids)).encode().hex()[:80]}")
 
 
-def _manifest(entry: dict[str, str], path: Path) -> dict[str, int] | None:
+def _manifest(entry: dict[str, str], path: Path) -> Names:
     text = entry.get("manifest")
     if text is None and "manif_file" in entry:
         side = path.parent / Path(entry["manif_file"]).name
@@ -83,7 +92,7 @@ def _manifest(entry: dict[str, str], path: Path) -> dict[str, int] | None:
 
 
 @lru_cache(maxsize=16)
-def _names_in(text: str) -> dict[str, int] | None:
+def _names_in(text: str) -> Names:
     """The IDs of a manifest by name; frames of a sequence mostly have the same one, which is then held once."""
     try:
         # a name may be escaped as half a character, which is none

@@ -158,7 +158,7 @@ class MediaReader:
         found, copy = placed.found, placed.copy(self.copies)
         whole = found.window.scaled(n)
         how = "-working" if is_told(placed.file) else ""  # copies may be older than what reads what a file says
-        pixels = self.copies.reduced(copy, f"{n}{how}", lambda: self._reduced_in_rows(source, frame, found, name, n))
+        pixels = self.copies.beside(copy, f"{n}{how}", lambda: self._reduced_in_rows(source, frame, found, name, n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])
 

@@ -119,12 +119,17 @@ def kinds_of_ids(layers: list[tuple[str, Collection[str] | None]]) -> dict[str, 
     Where no name says object, the layer with the most names is taken for it (the first one without manifests), and so the
     next one for material: there are more objects than materials in what is rendered (common practice).
     """
-    kinds = {name: next((kind for kind, phrases in ID_RULES if _names(name, phrases)), "other") for name, _ in layers}
+    kinds = {name: kind_of_ids(name) or "other" for name, _ in layers}
     unknown = sorted((one for one in layers if kinds[one[0]] == "other"), key=lambda one: -len(one[1] or ()))
     for kind in ("object", "material"):
         if unknown and kind not in kinds.values():
             kinds[unknown.pop(0)[0]] = kind
     return kinds
+
+
+def kind_of_ids(name: str) -> str | None:
+    """What the IDs of a name tell apart, where it says so."""
+    return next((kind for kind, phrases in ID_RULES if _names(name, phrases)), None)
 
 
 def tells_of_ids(name: str) -> bool:

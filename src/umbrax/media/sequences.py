@@ -8,6 +8,7 @@ from umbrax.core.errors import UmbraxError
 
 from .folders import folder_at
 from .movies import is_movie
+from .rank_names import Numbered, parted_by_rank
 
 # before the frame number, the number, the ending; a hyphen is a sign only after another separator: `x-007` is frame 7. A longer number
 # is a date or a key, and part of the name.
@@ -64,10 +65,10 @@ def _numbered(pattern: Path) -> Mapping[int, str]:
     return folder.made(pattern.name, numbered)
 
 
-def numbered_names(names: Iterable[str]) -> tuple[dict[tuple[str, str], dict[int, str]], list[str]]:
+def numbered_names(names: Iterable[str]) -> tuple[Numbered, list[str]]:
     """Names by what stands before a frame number and what after it, with the numbers as they are written; and those that have none: movies are
     no frames, and numbers after a name as in `plate_v001` are versions, where they are no more than `MOST_VERSIONS`."""
-    numbered: dict[tuple[str, str], dict[int, str]] = {}
+    numbered: Numbered = {}
     others: list[str] = []
     for name in names:
         match = NUMBERED.match(name)
@@ -75,6 +76,8 @@ def numbered_names(names: Iterable[str]) -> tuple[dict[tuple[str, str], dict[int
             numbered.setdefault((match[1], match[3]), {})[int(match[2])] = match[2]
         else:
             others.append(name)
+    numbered, ranks = parted_by_rank(numbered)
+    others += ranks
     versions = [key for key, numbers in numbered.items() if BEFORE_VERSION.search(key[0]) and len(numbers) <= MOST_VERSIONS]
     for before, ending in versions:
         others += [f"{before}{number}{ending}" for number in numbered.pop((before, ending)).values()]
@@ -86,7 +89,9 @@ def pattern_of_folder(folder: Path) -> Path:
     found, _ = numbered_names(sorted(entry.name for entry in folder.iterdir() if entry.is_file()))
     patterns = sorted(f"{before}{{frame:0{width_of(numbers.values())}d}}{ending}" for (before, ending), numbers in found.items())
     if len(patterns) != 1:
-        listed = ", ".join(patterns[:5]) or "none"
+        if not patterns:
+            raise UmbraxError("no-sequence", f"there are no numbered pictures in {folder.name!r}; name another folder, a file or a pattern")
+        listed = ", ".join(patterns[:5])
         raise UmbraxError("no-sequence", f"expected one sequence in {folder.name!r}, found {listed}; name one of them")
     return folder / patterns[0]
 

@@ -133,7 +133,11 @@ def _explaining(frame: Examined, beauty: PassInfo, residue: Plane, box: Window) 
         if found.kind in (*LIGHTS, "beauty") or found.window != beauty.window:
             continue
         light = frame.colours(found, box)
-        if light.shape == residue.shape and np.abs(residue - light).mean() < 0.15 * np.abs(residue).mean():
+        if light.shape != residue.shape:
+            continue
+        with np.errstate(over="ignore"):  # IDs are numbers as large as floats can be
+            left = np.abs(residue - light).mean()
+        if left < 0.15 * np.abs(residue).mean():
             return found.name
     return None
 

@@ -24,7 +24,8 @@ def fireflies(values: Values) -> NDArray[np.bool_]:
     if light.max(initial=0) < FIREFLY:
         return np.zeros(light.shape, bool)
     around = cv2.medianBlur(np.ascontiguousarray(light), 2 * REACH + 1)
-    return np.asarray((light > FIREFLY) & (light > TIMES * np.maximum(around, 0.1)))
+    with np.errstate(over="ignore"):  # so many times the largest floats are infinite, and nothing is above that
+        return np.asarray((light > FIREFLY) & (light > TIMES * np.maximum(around, 0.1)))
 
 
 def impossible(light: Values) -> NDArray[np.bool_]:
