@@ -121,3 +121,10 @@ def found(*frames: ArrayFrame) -> list[Finding]:
 
 def rules(*frames: ArrayFrame) -> set[str]:
     return {finding.rule for finding in found(*frames)}
+
+
+def one(rule: str, *frames: ArrayFrame) -> Finding:
+    """The one finding of a rule."""
+    hits = [finding for finding in found(*frames) if finding.rule == rule]
+    assert len(hits) == 1, [f.message for f in found(*frames)]
+    return hits[0]

@@ -7,19 +7,13 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from checkup_frames import HEIGHT, WIDTH, ArrayFrame, changed, coloured, disc, found, good, rules, with_alpha
-from umbrax.core.checkup import RULES, Examined, Finding, compare, examine
+from checkup_frames import HEIGHT, WIDTH, ArrayFrame, changed, coloured, disc, found, good, one, rules, with_alpha
+from umbrax.core.checkup import RULES, Examined, compare, examine
 from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.errors import UmbraxError
 from umbrax.core.mattes.hashing import id_of_name
 from umbrax.core.repair.indices import by_majority
 from umbrax.core.repair.light import repaired
-
-
-def one(rule: str, *frames: ArrayFrame) -> Finding:
-    hits = [finding for finding in found(*frames) if finding.rule == rule]
-    assert len(hits) == 1, [f.message for f in found(*frames)]
-    return hits[0]
 
 
 def test_a_good_render_has_no_findings() -> None:

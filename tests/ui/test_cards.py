@@ -38,7 +38,7 @@ def test_the_lights_of_a_rebuild_are_set_one_by_one(page: Page, server: str, sho
 def test_a_new_rebuild_offers_its_lights(page: Page, server: str, shot: int, database: Database) -> None:
     open_bench(page, server, shot)
     page.get_by_role("button", name="Add a card at the front").click()
-    page.get_by_role("menuitem", name="rebuilt from its 5 lights").click()
+    page.get_by_role("menuitem", name="rebuilt from its 5 light passes").click()
     saved(page, 2)
     page.get_by_role("region", name="Picture").get_by_role("button").first.click()
     made = get_revision(database, shot, 2).shot.build[-1]

@@ -3,8 +3,10 @@
 /** Kinds of light passes: what a beauty is made of. */
 export const LIGHT_PASSES =
   "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
+/** The light of one lamp, or of some: another way to part a beauty. */
+export const LIGHT_GROUP = "light_group";
 /** Kinds of passes that are light: the beauty and what it is made of. */
-export const LIGHT_KINDS = ["beauty", ...LIGHT_PASSES];
+export const LIGHT_KINDS = ["beauty", ...LIGHT_PASSES, LIGHT_GROUP];
 /** Kinds that are looked at as light, through the view. */
 export const PICTURE_KINDS = [...LIGHT_KINDS, "shadow", "occlusion", "surface_colour", "line"];
 

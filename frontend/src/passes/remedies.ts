@@ -57,6 +57,10 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
     return { label: `Read as ${remedy.colour}`, edits: [set(["sources", finding.source, "colour"], remedy.colour)] };
   if (Array.isArray(remedy.passes)) {
     const passes = remedy.passes.map((name) => ({ source: finding.source, name: String(name) }));
+    if (typeof remedy.kind === "string") {
+      const label = `Read all ${passes.length} as ${remedy.kind.replaceAll("_", " ")}s`;
+      return { label, edits: severalPassEdits(shot, passes, { kind: remedy.kind }) };
+    }
     const label = `Take the alpha of ${remedy.alpha} for all ${passes.length}`;
     return { label, edits: severalPassEdits(shot, passes, { alpha: remedy.alpha }) };
   }

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from umbrax.core.document.sources import Backdrop, PassSetting, Source
 from umbrax.core.kernels.ids import sum_of_ranks
 from umbrax.core.picture import Window
-from umbrax.core.plan.reader import LIGHTS, FrameInfo, PassInfo
+from umbrax.core.plan.reader import LIT, FrameInfo, PassInfo
 from umbrax.core.repair.backdrop import REACH as BACKDROP_REACH
 from umbrax.core.repair.backdrop import without_backdrop
 from umbrax.core.repair.depth import SNAP_REACH, axis_depth, snapped
@@ -50,7 +50,7 @@ def backdrop_in(source: Source, passes: Container[str], layers: Container[str]) 
 
 def takes_backdrop(backdrop: Backdrop | None, kind: str, name: str) -> bool:
     """Whether a pass loses its backdrop: light does, but not the picture of the backdrop alone."""
-    return backdrop is not None and kind in ("beauty", *LIGHTS) and name != backdrop.clean
+    return backdrop is not None and kind in LIT and name != backdrop.clean
 
 
 def reach_of(setting: PassSetting, backdrop: bool) -> int:

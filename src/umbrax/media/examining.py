@@ -13,7 +13,7 @@ from umbrax.core.checkup.sequence import differing_ranges
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
-from umbrax.core.plan.reader import LIGHTS, FrameInfo
+from umbrax.core.plan.reader import LIT, FrameInfo
 from umbrax.core.registry import unknown
 
 from .adjusting import NOTHING_SET, adjusted, adjusted_info, backdrop_in, bared, covered, takes_backdrop
@@ -209,7 +209,7 @@ def _spread(found: Sequence, copies: FastCopies) -> list[int]:
     most = FEW
     with contextlib.suppress(UmbraxError):  # told where it is read
         placed = found.files.at(found.frames[0], copies).placed.values()
-        files = {one.file.identity: one.file for one in placed if one.found.kind in ("beauty", *LIGHTS)}
+        files = {one.file.identity: one.file for one in placed if one.found.kind in LIT}
         large = sum(file.decoded_bytes for file in files.values())
         most = min(FEW, max(2, FEW_BYTES // max(large, 1)))
     places = np.linspace(0, len(found.frames) - 1, min(most, len(found.frames)))

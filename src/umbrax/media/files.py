@@ -13,6 +13,7 @@ from umbrax.core.picture import Window
 from .channels import by_file_name, orientation_of, passes_of_part, turned, unique, with_beauty
 from .file_info import CodeCurve, FileInfo, told_aspect
 from .id_layers import id_layers
+from .light_groups import with_light_groups
 from .opening import as_text, bad_file, identity_of, open_input, reading
 from .primaries import told_chromaticities
 from .profiles import read_profile
@@ -46,7 +47,7 @@ def inspect(path: Path) -> FileInfo:
             p for number, spec in enumerate(specs) if not spec.deep for p in passes_of_part(spec, number, origin, specs, source.format_name())
         ]
         passes, ids, elsewhere = id_layers(passes, metadata, path)
-        passes = with_beauty(passes, several=len(specs) > 1)
+        passes = with_light_groups(with_beauty(passes, several=len(specs) > 1))
         if len(passes) == 1 and passes[0].name.lower() in ("rgba", "xyz", "z"):
             passes = [by_file_name(passes[0], path)]
         curve, chromaticities = _colours_told(first)

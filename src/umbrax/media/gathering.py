@@ -13,6 +13,7 @@ from umbrax.core.registry import unknown
 from .fastcopies import FastCopies
 from .file_info import FileInfo, FilePass
 from .id_layers import with_id_layers
+from .light_groups import with_light_groups
 from .placed import Placed
 from .places import file_at, file_there, frames_at, moves
 from .rank_files import with_rank_files
@@ -72,6 +73,9 @@ def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, 
             placed[shown] = Placed(_recognised(found, shown), file, found.name)
         for layer in file.ids.values():
             ids[renamed[layer.name]] = replace(layer, name=renamed[layer.name])
+    if attached:
+        told = with_light_groups([one.found for one in placed.values()])
+        placed = {name: replace(one, found=found) for (name, one), found in zip(placed.items(), told, strict=True)}
     return SourceFrame(main, *with_rank_files(placed, ids, id_layers), lost)
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from umbrax.core.document.edits import fresh_id
 
-from .recognise import kind_of_ids, recognise, tells_of_ids
+from .recognise import kind_of_ids, recognise, tells_of_ids, words_of
 
 FIELD_AND_ENDING = re.compile(r"[._-]?\{frame[^}]*\}|\.\w+\Z")
 SEPARATOR = re.compile(r"[._\- ]+")
@@ -44,8 +44,12 @@ def passes_by_name(paths: Iterable[Path]) -> dict[str, dict[Path, str]]:
 
 def main_of(members: dict[Path, str]) -> Path:
     """The file the others are attached to: the one without a pass name, else the beauty, else the first."""
-    order = sorted(members, key=lambda path: (bool(members[path]), recognise(members[path], ()).kind != "beauty"))
-    return order[0]
+
+    def order(path: Path) -> tuple[bool, bool, int, Path]:
+        name = members[path]
+        return bool(name), recognise(name, ()).kind != "beauty", len(words_of(name)), path  # `beauty` before `beauty_key`
+
+    return min(members, key=order)
 
 
 def _name(path: Path) -> str:

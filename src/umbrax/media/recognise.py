@@ -5,6 +5,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from functools import lru_cache
 
+BEAUTY = ("beauty", "combined", "rgba", "rgb", "color", "colour", "final", "image")
 # the words of a name, in the order they are tried; the first rule whose words all stand in the name wins
 RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
     (
@@ -44,9 +45,10 @@ RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
         "emission",
         ("emission", "emissive", "emit", "self illumination", "selfillum", "selfillumination", "incandescence", "glow"),
     ),
+    ("light_group", ("light group", "light groups", "lightgroup", "lightgroups", "light select", "lightselect", "light mix", "lightmix")),
     ("ambient", ("ambient", "env", "environment", "ambient light")),
     ("diffuse", ("diffuse", "diff", "direct", "indirect", "gi", "global illumination", "lighting")),
-    ("beauty", ("beauty", "combined", "rgba", "rgb", "color", "colour", "final", "image")),
+    ("beauty", BEAUTY),
 )
 OF = (("indirect", ("indirect", "ind", "gi", "bounce")), ("direct", ("direct", "dir")))
 

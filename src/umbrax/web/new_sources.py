@@ -9,7 +9,8 @@ from umbrax.core.checkup import LightSum
 from umbrax.core.document.edits import fresh_id
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
-from umbrax.core.plan.reader import LIGHTS, FrameInfo
+from umbrax.core.pictures.rebuild import light_passes
+from umbrax.core.plan.reader import FrameInfo
 from umbrax.media.adjusting import adjusted_info
 from umbrax.media.examining import sequence_of_found, sum_of_lights
 from umbrax.media.finding import Found
@@ -56,8 +57,7 @@ def source_data(one: Found, folder: Path, settings: dict[str, PassSetting]) -> d
 
 
 def _sum(one: Found, info: FrameInfo, source: Source) -> LightSum | None:
-    lights = [found for found in info.passes.values() if found.kind in LIGHTS]
-    return sum_of_lights(sequence_of_found(one, source), state().engine.copies) if len(lights) > 1 else None
+    return sum_of_lights(sequence_of_found(one, source), state().engine.copies) if len(light_passes(info)) > 1 else None
 
 
 def remembered_kinds(show_id: int) -> dict[str, str]:

@@ -1,7 +1,8 @@
 import type { ReactNode } from "react";
-import { bakesOf, LIGHT_PASSES } from "../../api/document";
+import { bakesOf } from "../../api/document";
 import { useModels } from "../../api/models";
 import { type Choice, Menu } from "../../controls/Menu";
+import { lightFamilies, rebuildable, rebuiltFrom } from "../card/picture/lightFamilies";
 import { freshName, freshTreatment } from "../freshName";
 import { useSessionParts } from "../session";
 import { buildPath, cardsOf, documentOf, treatmentIds } from "../shotParts";
@@ -48,7 +49,6 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
   const bakes = bakesOf(documentOf(shot));
   const sources = (contents?.sources ?? []).filter((source) => !bakes.has(source.name) && !source.problem);
   const choices = sources.map(({ name: source, passes }) => {
-    const lights = passes.filter((pass) => LIGHT_PASSES.includes(pass.kind)).map((pass) => pass.name);
     const has = (kind: string) => passes.some((pass) => pass.kind === kind);
     const choice = (key: string, label: string, stem: string, rest: Record<string, unknown>): Choice => ({
       key: `${source} ${key}`,
@@ -56,18 +56,16 @@ export function AddCard({ onAddSource, before, trigger }: Props) {
       onPick: () => add(stem, rest),
     });
     const of = (name: string) => ({ picture: { kind: "pass", source, pass: name } });
-    const named = Object.fromEntries(lights.map((name) => [name, {}]));
+    const rebuilt = rebuildable(lightFamilies(passes)).map(({ noun, names }) =>
+      choice(`rebuild ${noun}`, `rebuilt from its ${names.length} ${noun}`, source, {
+        picture: rebuiltFrom(source, names),
+      }),
+    );
     return {
       title: source,
       choices: [
         ...(has("beauty") ? [choice("beauty", "its beauty", source, of("beauty"))] : []),
-        ...(lights.length > 1
-          ? [
-              choice("rebuild", `rebuilt from its ${lights.length} lights`, source, {
-                picture: { kind: "rebuild", source, lights: named },
-              }),
-            ]
-          : []),
+        ...rebuilt,
         ...(has("shadow")
           ? [
               choice("shadow", "its shadow", `${source} shadow`, {

@@ -1,7 +1,7 @@
 import { Plus } from "lucide-react";
 import type { CSSProperties, ReactNode } from "react";
 import type { Schemas } from "../../api/client";
-import { bakesOf, LIGHT_KINDS, PICTURE_KINDS } from "../../api/document";
+import { bakesOf, LIGHT_GROUP, LIGHT_KINDS, PICTURE_KINDS } from "../../api/document";
 import { IconButton } from "../../controls/Button";
 import { FindingMark } from "../../passes/FindingMark";
 import { useFindings, worstOf } from "../../passes/useCheckup";
@@ -49,10 +49,11 @@ export function Tray({ onAdd }: { onAdd: () => void }) {
 type SourceProps = { source: Schemas["SourceData"]; tile: (name: string) => CSSProperties };
 
 function SourcePasses({ source, tile }: SourceProps) {
-  const lights = source.passes.filter((pass) => LIGHT_KINDS.includes(pass.kind));
+  const lights = source.passes.filter((pass) => LIGHT_KINDS.includes(pass.kind) && pass.kind !== LIGHT_GROUP);
+  const groups = source.passes.filter((pass) => pass.kind === LIGHT_GROUP);
   const drawn = source.passes.filter((pass) => PICTURE_KINDS.includes(pass.kind) && !LIGHT_KINDS.includes(pass.kind));
   const data = source.passes.filter((pass) => !PICTURE_KINDS.includes(pass.kind));
-  const plate = source.ids.length + drawn.length + data.length === 0 && lights.length === 1;
+  const plate = source.ids.length + groups.length + drawn.length + data.length === 0 && lights.length === 1;
   const tileOf = (kind: "pass" | "ids", name: string, label: string) => (
     <Tile key={name} label={label} look={{ kind, source: source.name, name }} picture={tile(name)} />
   );
@@ -77,6 +78,9 @@ function SourcePasses({ source, tile }: SourceProps) {
             tileOf("pass", pass.name, plate ? source.name : pass.kind === "beauty" ? "beauty" : pass.name),
           )}
         </Tiles>
+      )}
+      {groups.length > 0 && (
+        <Tiles title="light groups">{groups.map((pass) => tileOf("pass", pass.name, pass.name))}</Tiles>
       )}
       {drawn.length > 0 && (
         <Tiles title="shadow and lines">

@@ -4,8 +4,10 @@ import re
 
 import numpy as np
 
-from ..plan.reader import PassInfo
-from .base import RULES, Examined, Fault, Plane, Rule, share
+from ..plan.reader import GROUP, PassInfo
+from ..repair.light import largest
+from .base import RULES, Examined, Fault, Plane, Rule, listed, share
+from .sums import LEAST_TOLD, rounding
 
 NEARLY = 0.02  # of 0 or 1
 MOSTLY = 0.9
@@ -44,7 +46,32 @@ def _kind(frame: Examined) -> list[Fault]:
         if kind is not None:
             message = f"nothing in the name tells what it is, but {TOLD[kind]}; read it as one"
             faults.append(Fault(found.name, message, {"kind": kind}, "note", {"do": "set", "kind": kind}, what=kind))
+    lamps = _lamps(frame)
+    if lamps:
+        message = f"the passes {listed(lamps)} add up to the beauty: they are the light of single lamps; read them as light groups"
+        remedy = {"do": "set", "kind": GROUP, "passes": lamps}
+        faults.append(Fault(None, message, {"passes": lamps}, "note", remedy, what=GROUP, weight=len(lamps)))
     return faults
+
+
+def _lamps(frame: Examined) -> list[str]:
+    """Passes of unknown kind that are some of the beauty's light each, and all of it together; none where they are not."""
+    beauty = frame.beauty
+    if beauty is None or len(beauty.channels) - int(beauty.has_alpha) != 3:
+        return []
+    wanted = np.nan_to_num(frame.colours(beauty), posinf=0, neginf=0)
+    around = rounding(frame, beauty, wanted, 1)[..., None]
+    total, names = np.zeros_like(wanted), []
+    for found in frame.of_kind("other"):
+        alike = (found.window, found.view) == (beauty.window, beauty.view) and len(found.channels) - int(found.has_alpha) == 3
+        if not alike or _may_be_ranks(frame, found) or frame.raw(found.name).constant:
+            continue
+        light = frame.colours(found)
+        if (light >= -around).all() and (light <= wanted + around).all():
+            total += light
+            names.append(found.name)
+    left = largest(np.abs(wanted - total)) > rounding(frame, beauty, wanted, len(names))
+    return names if len(names) > 1 and share(left) < LEAST_TOLD else []
 
 
 def _may_be_ranks(frame: Examined, found: PassInfo) -> bool:

@@ -2,12 +2,13 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..picture import Window
-from ..plan.reader import LIGHTS, PassInfo
+from ..plan.reader import GROUP, LIGHTS, LIT, PassInfo
 from ..repair.light import largest
 from .base import RULES, Examined, Fault, Plane, Rule, percent
 
@@ -27,6 +28,8 @@ class _Way:
 
 def _ways(frame: Examined, lights: list[PassInfo], box: Window) -> Iterator[_Way]:
     """The ways light passes may be meant to add up: all, without parts of what is there whole, and times surface colour."""
+    if not lights:
+        return
     whole = {found.kind for found in lights if found.of is None}
     kept = [found for found in lights if found.of is None or found.kind not in whole]
     yield _Way("the sum", lights, _sum(frame, lights, box))
@@ -40,6 +43,15 @@ def _ways(frame: Examined, lights: list[PassInfo], box: Window) -> Iterator[_Way
             yield _Way(f"the sum with diffuse times {surface.name!r}", kept, total, plain=False)
 
 
+def _ways_of_groups(frame: Examined, groups: list[PassInfo], lights: list[PassInfo], box: Window) -> Iterator[_Way]:
+    """Light groups, and what shines by itself beside them, which belongs to no lamp."""
+    if groups:
+        yield _Way("the sum", groups, _sum(frame, groups, box))
+    shining = [found for found in lights if found.kind == "emission" and found.of is None]
+    if groups and shining:
+        yield _Way("the sum with emission", both := [*groups, *shining], _sum(frame, both, box))
+
+
 def _sum(frame: Examined, lights: list[PassInfo], box: Window) -> Plane:
     total = np.zeros((box.height, box.width, 3), np.float32)
     for found in lights:
@@ -51,7 +63,6 @@ def _sum(frame: Examined, lights: list[PassInfo], box: Window) -> Plane:
 class Residue:
     """What the best way to add up the lights leaves of the beauty on `box`; `beyond` where that is more than rounding."""
 
-    lights: int
     way: _Way
     mean: float
     residue: Plane
@@ -65,26 +76,40 @@ class Residue:
         return beyond if beyond >= LEAST_TOLD else 0.0
 
 
+def rounding(frame: Examined, beauty: PassInfo, wanted: Plane, lights: int) -> Plane:
+    """By how much the sum of so many lights may differ from a beauty `wanted[h, w, 3]` where nothing but rounding does, `[h, w]`."""
+    steps = 2 * HALF_STEP if frame.reader.types.get(beauty.name) == "half" else 1e-6
+    return np.asarray((lights + 1) * steps * largest(np.abs(wanted)) + 1e-4)
+
+
+def _family(frame: Examined, beauty: PassInfo, kinds: tuple[str, ...]) -> list[PassInfo]:
+    """The passes of some kinds that a beauty may be the sum of; one alone is none."""
+    found = [one for one in frame.of_kind(*kinds) if one.window == beauty.window and one.view == beauty.view]
+    return found if len(found) > 1 else []
+
+
 def sums_residue(frame: Examined) -> Residue | None:
     """None where there is no beauty, or not enough lights of its kind."""
     beauty = frame.beauty
-    lights = [one for one in frame.of_kind(*LIGHTS) if beauty is not None and one.window == beauty.window and one.view == beauty.view]
-    if beauty is None or len(lights) < 2 or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights]):
+    if beauty is None:
         return None
-    box = frame.box_of([beauty, *lights])
+    lights, groups = (_family(frame, beauty, kinds) for kinds in (LIGHTS, (GROUP,)))
+    if not (lights or groups) or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights, *groups]):
+        return None
+    box = frame.box_of([beauty, *lights, *groups])
     if box.empty:
         return None
     wanted = np.nan_to_num(frame.colours(beauty, box), posinf=0, neginf=0)
-    steps = 2 * HALF_STEP if frame.reader.types.get(beauty.name) == "half" else 1e-6
-    allowed = (len(lights) + 1) * steps * largest(np.abs(wanted)) + 1e-4
-    best: tuple[float, _Way, Plane] | None = None
-    for way in _ways(frame, lights, box):
+    best: Residue | None = None
+    for way in chain(_ways(frame, lights, box), _ways_of_groups(frame, groups, lights, box)):
         residue = wanted - np.nan_to_num(way.total, posinf=0, neginf=0)
         mean = float(np.abs(residue).sum()) / (3 * beauty.window.area)
-        if best is None or mean < best[0]:
-            best = (mean, way, residue)
-    assert best is not None
-    return Residue(len(lights), best[1], best[0], best[2], np.asarray(largest(np.abs(best[2])) > allowed), box, wanted)
+        if best is None or mean < best.mean:
+            beyond = np.asarray(largest(np.abs(residue)) > rounding(frame, beauty, wanted, len(way.lights)))
+            best = Residue(way, mean, residue, beyond, box, wanted)
+        if not best.told(beauty.window):
+            break  # what comes first is meant where several do
+    return best
 
 
 @dataclass(frozen=True)
@@ -122,7 +147,7 @@ def _sum_residue(frame: Examined) -> list[Fault]:
     because = f"; {explained!r} would explain it" if explained else ""
     more = "more" if found.residue.sum() > 0 else "less"
     way = found.way.name
-    told = f"{way} of {found.lights} light passes is not the beauty, which has {more} light on {percent(beyond)} of the frame{because}"
+    told = f"{way} of {len(found.way.lights)} light passes is not the beauty, which has {more} light on {percent(beyond)} of the frame{because}"
     numbers = {"largest": round(most, 5), "mean": round(found.mean, 6), "share": round(beyond, 5), "way": way}
     return [Fault(beauty.name, told, numbers | {"explained_by": explained}, remedy={"do": "rest-pass"}, weight=found.mean, placed=True)]
 
@@ -130,7 +155,7 @@ def _sum_residue(frame: Examined) -> list[Fault]:
 def _explaining(frame: Examined, beauty: PassInfo, residue: Plane, box: Window) -> str | None:
     """A pass that is not among the lights and is nearly the residue."""
     for found in frame.info.passes.values():
-        if found.kind in (*LIGHTS, "beauty") or found.window != beauty.window:
+        if found.kind in LIT or found.window != beauty.window:
             continue
         light = frame.colours(found, box)
         if light.shape != residue.shape:

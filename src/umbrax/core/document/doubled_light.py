@@ -3,8 +3,8 @@
 from collections.abc import Callable
 
 from ..pictures.passes import PassPicture
-from ..pictures.rebuild import RebuildPicture, light_passes
-from ..plan.reader import LIGHTS, FrameInfo
+from ..pictures.rebuild import RebuildPicture, all_lights, light_passes
+from ..plan.reader import LIT, FrameInfo
 from ..treatments.base import SpreadParams
 from .cards import Card
 from .shot import Shot
@@ -37,13 +37,13 @@ def _lights_in(card: Card, info_of: Callable[[str], FrameInfo]) -> set[tuple[str
     if isinstance(picture, PassPicture) and picture.channel is None:
         info = info_of(picture.source)
         found = info.find(picture.pass_) if info.has(picture.pass_) else None
-        if found is None or found.kind not in ("beauty", *LIGHTS):
+        if found is None or found.kind not in LIT:
             return set()
         names = [found.name, *(light_passes(info) if found.kind == "beauty" else [])]
     elif isinstance(picture, RebuildPicture):
         info = info_of(picture.source)
         lit = {name for name, light in picture.lights.items() if light.enabled and light.gain != 0 and info.has(name)}
-        names = [info.find(name).name for name in lit] if picture.lights else light_passes(info)
+        names = [info.find(name).name for name in lit] if picture.lights else all_lights(info)
     else:
         return set()
     return {(picture.source, name) for name in names}

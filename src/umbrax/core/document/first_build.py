@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..checkup.sums import LightSum
-from ..plan.reader import LIGHTS, FrameInfo
+from ..pictures.rebuild import all_lights, beside, light_passes
+from ..plan.reader import FrameInfo
 
 OF_REST = 0.25  # a rest that is more of the beauty than this is no rest: the passes mean something else than its lights
 
@@ -31,13 +32,12 @@ def first_build(sources: Mapping[str, FrameInfo], sums: Mapping[str, LightSum | 
 def is_plate(info: FrameInfo) -> bool:
     """Whether a source looks like a background: a picture without alpha, lights or IDs."""
     beauty = next((found for found in info.passes.values() if found.kind == "beauty"), None)
-    lights = [found for found in info.passes.values() if found.kind in LIGHTS]
-    return beauty is not None and not beauty.has_alpha and not lights and not info.ids
+    return beauty is not None and not beauty.has_alpha and not light_passes(info) and not info.ids
 
 
 def _rebuilt(name: str, info: FrameInfo, found: LightSum | None) -> dict[str, Any] | None:
     """A rebuild that is the beauty: its lights alone, or with what they leave of it; None where neither means anything."""
-    lights = [one.name for one in info.passes.values() if one.kind in LIGHTS and one.view is None]
+    lights = beside(info, found.lights) if found else all_lights(info)
     if len(lights) < 2 or (found is not None and (not found.plain or found.left > OF_REST)):
         return None
     if found is not None and found.left > 0 and len(found.lights) < len(lights):

@@ -1,5 +1,6 @@
 """Rebuild: the beauty put together from its light passes, each with its own gain and tint."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -11,7 +12,7 @@ from ..document.timing import Colour, Number
 from ..errors import UmbraxError
 from ..kernels.joining import add_scaled
 from ..picture import Picture
-from ..plan.reader import LIGHTS, FrameInfo
+from ..plan.reader import GROUP, LIGHTS, FrameInfo
 from ..plan.steps import Planner, Step, pointwise
 from .base import PICTURES, PictureKind, PictureParams, alpha_of, ending
 
@@ -29,8 +30,8 @@ class Light(Parameters):
 class RebuildPicture(PictureParams):
     """The sum of light passes by name or kind; without `lights`, all the source has. Alpha is the beauty's.
 
-    `rest` adds what all light passes together leave of the beauty, so that the sum of all is the beauty exactly. Lights that the
-    source does not have (any more) are left out.
+    `rest` adds what all light passes together leave of the beauty, so that the sum of all is the beauty exactly; with a light group among
+    the lights, what all groups and the other lights here leave. Lights that the source does not have (any more) are left out.
     """
 
     kind: Literal["rebuild"]
@@ -39,21 +40,34 @@ class RebuildPicture(PictureParams):
     rest: Light | None = None
 
 
-def light_passes(info: FrameInfo) -> list[str]:
+def light_passes(info: FrameInfo, kinds: tuple[str, ...] = (*LIGHTS, GROUP)) -> list[str]:
     """The light passes of a source, in the file's order."""
-    return [p.name for p in info.passes.values() if p.kind in LIGHTS and p.view is None]
+    return [p.name for p in info.passes.values() if p.kind in kinds and p.view is None]
+
+
+def all_lights(info: FrameInfo) -> list[str]:
+    """Light passes that add up to the beauty: its light groups only where there are no others."""
+    return light_passes(info, LIGHTS) or light_passes(info, (GROUP,))
+
+
+def beside(info: FrameInfo, lights: Iterable[str]) -> list[str]:
+    """All light passes among which some lights, by name or kind, are: what these and the rest of a beauty are told apart from."""
+    names = [info.find(light).name for light in lights if info.has(light)]
+    if not any(info.passes[name].kind == GROUP for name in names):
+        return all_lights(info)
+    return list(dict.fromkeys([*light_passes(info, (GROUP,)), *names]))
 
 
 def _build(planner: Planner, params: RebuildPicture, scale: int, join: str) -> Step:
     info = planner.source(params.source)
-    lights = params.lights or {name: Light() for name in light_passes(info)}
+    lights = params.lights or {name: Light() for name in all_lights(info)}
     if not lights:
         raise UmbraxError("no-lights", f"source {params.source!r} has no light passes to rebuild from; use its beauty instead")
     there = {name: info.find(name) for name in lights if info.has(name)}
     used = [(planner.read(params.source, there[name].name, scale, shown=True), lights[name]) for name in there if lights[name].enabled]
     rest = params.rest if params.rest is not None and params.rest.enabled and info.has("beauty") else None
     if rest is not None:
-        used.append((_less(planner, params.source, light_passes(info), scale), rest))
+        used.append((_less(planner, params.source, beside(info, params.lights), scale), rest))
     elif not there:
         raise UmbraxError("no-pass", f"none of its lights is in {params.source!r} any more: {', '.join(lights)}; choose others, or the beauty")
     used = [(_limited(planner, params.source, step, light, scale), light) for step, light in used]
@@ -122,7 +136,7 @@ def residue(planner: Planner, params: RebuildPicture, scale: int) -> Step | None
     if not info.has("beauty"):
         return None
     used = [name for name, light in params.lights.items() if light.enabled and info.has(name)]
-    names = [info.find(name).name for name in used] if params.lights else light_passes(info)
+    names = [info.find(name).name for name in used] if params.lights else all_lights(info)
     return _less(planner, params.source, names, scale)
 
 

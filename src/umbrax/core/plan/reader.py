@@ -10,14 +10,16 @@ from ..errors import UmbraxError
 from ..picture import Window
 from ..registry import unknown
 
-LIGHTS = (
+LIGHTS = (  # by how light comes from what it falls on
     "diffuse", "specular", "reflection", "refraction", "emission", "subsurface", "volume", "coat", "sheen", "ambient",
 )  # fmt: skip
+GROUP = "light_group"  # all light of one lamp or of some, however it comes: groups and `LIGHTS` are two ways to part a beauty
+LIT = ("beauty", *LIGHTS, GROUP)
 KINDS = (
-    "beauty", *LIGHTS, "occlusion", "coverage", "shadow", "depth", "position", "normal", "motion", "uv", "object_index",
+    *LIT, "occlusion", "coverage", "shadow", "depth", "position", "normal", "motion", "uv", "object_index",
     "material_index", "single_matte", "rgb_matte", "surface_colour", "ids", "line", "other",
 )  # fmt: skip
-PICTURE_KINDS = ("beauty", *LIGHTS, "shadow", "occlusion", "surface_colour", "line")
+PICTURE_KINDS = (*LIT, "shadow", "occlusion", "surface_colour", "line")
 LOST = ("no-pass", "no-layer")  # codes of errors that say a source does not have what is asked of it
 COVERAGES = ("coverage", "single_matte", "rgb_matte")  # not light, but a mean of them means something
 

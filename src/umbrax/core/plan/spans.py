@@ -12,7 +12,7 @@ from .feeds import blurred, evened, sharpness_of, spans_of, spans_over
 from .once import planned_once
 from .placed import placed
 from .places import shown_by
-from .reader import LIGHTS
+from .reader import LIT
 from .steps import Step
 
 
@@ -67,7 +67,7 @@ class CardSpans:
             found.append(step)
         for source in sorted(shown_by(self._card)) if PICTURES.get(picture.kind).lit else ():
             info = planner.source(source)
-            if (name := next((kind for kind in ("beauty", *LIGHTS) if info.has(kind)), None)) is not None:
+            if (name := next((kind for kind in LIT if info.has(kind)), None)) is not None:
                 found.append(spans_of(planner.read(source, name, 1, shown=True), info.find(name).has_alpha, scale))
         display, way = planner.display.scaled(scale), replace(placement, filter="bilinear")
         return spans_over([placed(step, way, scale, scale, display, planner.where) for step in found])

@@ -1,6 +1,8 @@
+import { Split } from "lucide-react";
 import { useState } from "react";
 import { type Card, type GradientStop, type Keys, USUAL_STOPS, valueAt, withValue } from "../../../api/document";
 import { useModels } from "../../../api/models";
+import { Button } from "../../../controls/Button";
 import { counted } from "../../../controls/counted";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
@@ -13,6 +15,7 @@ import { type Stop, StopsBar } from "../plots/StopsBar";
 import { SourceRow } from "../SourceRow";
 import { ChoiceRow } from "./ChoiceRow";
 import { Cuts } from "./Cuts";
+import { lightFamilies, rebuildable, rebuiltFrom } from "./lightFamilies";
 import { PlateTime } from "./PlateTime";
 import { RebuildPart } from "./RebuildPart";
 import { Falls, ShadowPart } from "./ShadowPart";
@@ -81,7 +84,10 @@ function OfPass({ card }: { card: Card }) {
   const passes = contents?.sources.find((one) => one.name === picture.source)?.passes ?? [];
   const own = (picture.pass as string | undefined) ?? "beauty";
   const name = passes.some((one) => one.name === own) ? own : (passes.find((one) => one.kind === own)?.name ?? own);
-  const isShadow = passes.find((one) => one.name === name)?.kind === "shadow";
+  const kind = passes.find((one) => one.name === name)?.kind;
+  const isShadow = kind === "shadow";
+  const rebuilt = kind === "beauty" && (picture.channel ?? null) === null ? rebuildable(lightFamilies(passes)) : [];
+  const path = [...pathOf(shot, card.id), "picture"];
   return (
     <>
       <ChoiceRow
@@ -89,12 +95,25 @@ function OfPass({ card }: { card: Card }) {
         value={name}
         choices={passes.map((one) => one.name)}
         onChoose={(pass) =>
-          edit(
-            [{ op: "set", path: [...pathOf(shot, card.id), "picture", "pass"], value: pass }],
-            `${shownName(card)} shows ${pass}`,
-          )
+          edit([{ op: "set", path: [...path, "pass"], value: pass }], `${shownName(card)} shows ${pass}`)
         }
       />
+      {rebuilt.map(({ noun, names }) => (
+        <Button
+          key={noun}
+          look="ghost"
+          className="h-[24px]! justify-start px-0! text-[11.5px]"
+          title="a switch, a gain and a tint for each"
+          onClick={() =>
+            edit(
+              [{ op: "set", path, value: rebuiltFrom(picture.source ?? "", names) }],
+              `rebuild ${shownName(card)} from its ${noun}`,
+            )
+          }
+        >
+          <Split size={12} /> rebuild it from its {names.length} {noun}
+        </Button>
+      ))}
       {isShadow && card.join === "multiply" && <ShadowPart card={card} />}
       {!isShadow && card.join === "multiply" && cardsOf(shot).length > 1 && <Falls card={card} pass={name} />}
     </>

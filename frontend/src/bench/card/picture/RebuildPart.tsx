@@ -1,9 +1,8 @@
-import { ChevronDown, ChevronRight, Plus, X } from "lucide-react";
+import { ChevronDown, ChevronRight, X } from "lucide-react";
 import { useState } from "react";
-import { type Card, LIGHT_PASSES, type MatteRef, matteOf } from "../../../api/document";
+import { type Card, type MatteRef, matteOf } from "../../../api/document";
 import { boundsOf, type Field, useModels } from "../../../api/models";
-import { Button, Hint, IconButton } from "../../../controls/Button";
-import { Menu } from "../../../controls/Menu";
+import { Hint, IconButton } from "../../../controls/Button";
 import { OnSwitch } from "../../../controls/OnSwitch";
 import { LostRow } from "../../../lost/LostRow";
 import { useLost } from "../../../lost/useLost";
@@ -13,6 +12,8 @@ import { useContents } from "../../useContents";
 import { AnimatedField } from "../AnimatedField";
 import { NumbersField } from "../NumbersField";
 import { ChoiceRow } from "./ChoiceRow";
+import { LightMenu } from "./LightMenu";
+import { lightFamilies } from "./lightFamilies";
 import { useCardFacts } from "./useCardFacts";
 
 type Light = { gain?: unknown; tint?: unknown; enabled?: boolean; matte?: MatteRef; times?: string };
@@ -29,13 +30,12 @@ export function RebuildPart({ card }: { card: Card }) {
   const path = [...pathOf(shot, card.id), "picture"];
   const source = contents?.sources.find((one) => one.name === card.picture?.source);
   const set = (card.picture?.lights ?? {}) as Record<string, Light>;
-  const passes = (source?.passes ?? []).filter((pass) => LIGHT_PASSES.includes(pass.kind));
+  const [passes, groups] = lightFamilies(source?.passes ?? []).map((one) => one.names);
   // without any named all the source has are used: the first change names them
   const named = Object.keys(set).length > 0;
-  const names = named ? Object.keys(set) : passes.map((pass) => pass.name);
+  const names = named ? Object.keys(set) : passes?.length ? passes : (groups ?? []);
   const all = Object.fromEntries(names.map((name) => [name, {}]));
   const first: Edit[] = named ? [] : [{ op: "set", path: [...path, "lights"], value: all }];
-  const unused = passes.filter((pass) => !names.includes(pass.name) && !names.includes(pass.kind));
   const factors = (source?.passes ?? []).filter((pass) => FACTORS.includes(pass.kind)).map((pass) => pass.name);
   const rest = card.picture?.rest as Light | undefined;
   const hasBeauty = source?.passes.some((pass) => pass.kind === "beauty") ?? false;
@@ -84,28 +84,7 @@ export function RebuildPart({ card }: { card: Card }) {
           <Residue share={facts.share} largest={facts.largest} rest={rest !== undefined && rest.enabled !== false} />
         )}
         <span className="flex-1" />
-        {unused.length > 0 && (
-          <Menu
-            trigger={
-              <Button look="ghost" className="h-[22px]! px-1.5! text-[11.5px]">
-                <Plus size={12} /> light
-              </Button>
-            }
-            sections={[
-              {
-                choices: unused.map((pass) => ({
-                  key: pass.name,
-                  label: pass.name,
-                  onPick: () =>
-                    edit(
-                      [...first, { op: "set", path: [...path, "lights", pass.name], value: {} }],
-                      `add ${pass.name} to ${shownName(card)}`,
-                    ),
-                })),
-              },
-            ]}
-          />
-        )}
+        <LightMenu card={card} source={source} names={names} first={first} />
       </div>
     </section>
   );
