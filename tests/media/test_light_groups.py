@@ -27,7 +27,7 @@ def kinds(folder: Path, *layers: str, alpha: bool = False) -> dict[str, tuple[st
         ("", ("RGBA_key", "RGBA_fill", "RGBA_default")),
         ("", ("rgb_key", "rgb_fill")),
         ("View.Combined", ("View.Combined_key", "View.Combined_sky")),
-        ("beauty", ("beauty_keyLight", "beauty_window")),
+        ("beauty", ("beauty_sunLight", "beauty_window")),
         ("", ("lightGroup_key", "lightGroup_fill")),
         ("", ("light_select_1", "light_select_2")),
     ],

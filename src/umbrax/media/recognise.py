@@ -45,7 +45,7 @@ RULES: tuple[tuple[str, tuple[str, ...]], ...] = (
         "emission",
         ("emission", "emissive", "emit", "self illumination", "selfillum", "selfillumination", "incandescence", "glow"),
     ),
-    ("light_group", ("light group", "light groups", "lightgroup", "lightgroups", "light select", "lightselect", "light mix", "lightmix")),
+    ("light_group", ("light group", "light groups", "lightgroup", "lightgroups", "light select", "lightselect")),
     ("ambient", ("ambient", "env", "environment", "ambient light")),
     ("diffuse", ("diffuse", "diff", "direct", "indirect", "gi", "global illumination", "lighting")),
     ("beauty", BEAUTY),
