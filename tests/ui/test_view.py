@@ -2,13 +2,23 @@
 
 from pathlib import Path
 
+import colour
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
-from screen import drawn, edit, open_bench, saved, seen, value_at
+from screen import add_designed, drawn, edit, open_bench, saved, seen, value_at
 
 from own_render import write_plate
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
 
 SLIT, SKY = (628, 320), (300, 90)  # what is brighter than white, and what is not
+
+
+# by colour-science: sRGB codes to light, and that to AP1 with the whites adapted by Bradford
+OF_C06020 = colour.RGB_to_RGB(
+    colour.models.eotf_sRGB(np.array([0xC0, 0x60, 0x20]) / 255), "ITU-R BT.709", "ACEScg", chromatic_adaptation_transform="Bradford"
+)
 
 
 def choose(page: Page, view: str) -> None:
@@ -61,3 +71,31 @@ def test_what_was_made_for_a_display_is_offered_to_show_as_it_did(page: Page, se
     page.get_by_role("button", name="Save").click()
     saved(page, 5)
     assert value_at(page, seen(page), *SKY).mean() < before.mean() - 10
+
+
+def test_a_shot_works_in_the_primaries_of_acescg(page: Page, server: str, shot: int, database: Database) -> None:
+    """The picture looks as it did but for what mixes channels; colours are chosen as they look, and EXR is written in what is worked in."""
+    others = [one.id for one in get_revision(database, shot, 1).shot.build if one.id != "station"]
+    bare = {"op": "set", "path": ["build", "station", "treatments"], "value": []}
+    edit(page, server, shot, 1, bare, *({"op": "set", "path": ["build", name, "enabled"], "value": False} for name in others))
+    open_bench(page, server, shot)
+    before = seen(page)
+    page.get_by_role("button", name="name, frames, rate").click()
+    page.get_by_role("combobox", name="Worked in").select_option(label="ACEScg: linear, AP1")
+    page.get_by_role("button", name="Save").click()
+    saved(page, 3)
+    expect(page.get_by_role("button", name="24 fps · ACEScg")).to_be_visible()
+    assert get_revision(database, shot, 3).shot.colour.working == "lin_ap1"
+    assert np.abs(seen(page) - before).mean() < 1.5
+    add_designed(page, "solid")
+    page.get_by_role("button", name="choose it").first.click()
+    by_eye = page.get_by_label("by eye")
+    by_eye.fill("#c06020")
+    by_eye.dispatch_event("change")
+    page.keyboard.press("Escape")
+    saved(page, 5)
+    assert value_at(page, seen(page), *SKY) == pytest.approx((0xC0, 0x60, 0x20), abs=2)
+    red, green, blue = get_revision(database, shot, 5).shot.build[-1].picture.colour  # type: ignore[union-attr]
+    assert (red, green, blue) == pytest.approx(OF_C06020, abs=2e-3)
+    page.goto(f"{server}/shots/{shot}/hand-off")
+    expect(page.get_by_label("Colours of EXR")).to_have_value("lin_ap1")

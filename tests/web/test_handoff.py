@@ -102,6 +102,13 @@ def test_frames_are_written_in_other_primaries_and_looked_at_in_the_same_view(be
     assert (refused.status_code, refused.get_json()["error"]["code"]) == (400, "bad-space")
 
 
+def test_a_shot_that_works_in_acescg_is_written_so_where_nothing_else_is_asked_for(bench: Bench) -> None:
+    body = {"base": 1, "edits": [{"op": "set", "path": ["colour", "working"], "value": "lin_ap1"}], "gesture": "space", "command": "space"}
+    assert bench.client.post(f"/api/shots/{bench.shot_id}/edits", json=body).status_code == 200
+    orders = [{"format": "exr"}, {"format": "exr", "space": "lin_rec709"}, {"format": "png"}, {"movie": "h264"}]
+    assert [order(bench, revision=2, frames="1001", **one)["space"] for one in orders] == ["lin_ap1", "lin_rec709", "lin_rec709", "lin_ap1"]
+
+
 def test_a_png_is_looked_at_as_it_was_written(bench: Bench, worker: object) -> None:
     made = order(bench, frames="1001", format="png", type="16")
     wait_for(bench, made["id"], "done", "failed")

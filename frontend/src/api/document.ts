@@ -10,6 +10,9 @@ export const LIGHT_KINDS = ["beauty", ...LIGHT_PASSES, LIGHT_GROUP];
 /** Kinds that are looked at as light, through the view. */
 export const PICTURE_KINDS = [...LIGHT_KINDS, "shadow", "occlusion", "surface_colour", "line"];
 
+/** Primaries of light that is worked in, or written. */
+export type Space = "lin_rec709" | "lin_ap1";
+
 export type PassSetting = {
   kind?: string;
   alpha?: string;
@@ -88,7 +91,7 @@ export type Matte = {
 
 export type Document = {
   name: string;
-  colour?: { view?: "srgb" | "aces" };
+  colour?: { view?: "srgb" | "aces"; working?: Space };
   format: {
     width: number;
     height: number;

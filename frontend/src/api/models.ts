@@ -57,6 +57,8 @@ export type Models = {
   pictures: { kind: string; title: string; seated: boolean; schema: Model }[];
   mattes: { kind: string; title: string; schema: Model }[];
   pass_kinds: string[];
+  /** The primaries that can be worked in, and what turns their light into that of a display and back. */
+  working: Record<string, { to_display: number[][]; from_display: number[][] }>;
   card: { opacity: Field; depth: Field };
   placing: Model;
   light: Model;

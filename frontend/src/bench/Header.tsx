@@ -31,11 +31,15 @@ function CheckupLink({ shotId }: { shotId: number }) {
 export function Header({ onKeys, place }: { onKeys?: () => void; place: "bench" | "passes" | "hand-off" }) {
   const { shot, travel, busy } = useSessionParts("shot", "travel", "busy");
   const [settings, setSettings] = useState(false);
-  const format = shot ? documentOf(shot).format : null;
+  const document = shot && documentOf(shot);
+  const format = document?.format;
   const told =
-    shot &&
     format &&
-    `${format.width}×${format.height} · ${Number(rateOf(format.fps).toFixed(3))} fps${documentOf(shot).colour?.view === "aces" ? " · ACES" : ""}`;
+    [
+      `${format.width}×${format.height} · ${Number(rateOf(format.fps).toFixed(3))} fps`,
+      ...(document.colour?.working === "lin_ap1" ? ["ACEScg"] : []),
+      ...(document.colour?.view === "aces" ? ["ACES"] : []),
+    ].join(" · ");
   return (
     <TopBar>
       {shot && format && (

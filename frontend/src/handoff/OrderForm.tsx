@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
+import type { Space } from "../api/document";
 import { useSessionParts } from "../bench/session";
 import { cardsOf, documentOf, listedMattes, shownName } from "../bench/shotParts";
 import { useContents } from "../bench/useContents";
@@ -34,7 +35,8 @@ export function OrderForm() {
   const [what, setWhat] = useState(chosen.length ? "mattes:chosen" : "");
   const [pack, setPack] = useState<NonNullable<Request["pack"]>>("single");
   const [movie, setMovie] = useState<MovieKind | "">("");
-  const [space, setSpace] = useState<NonNullable<Request["space"]>>("lin_rec709");
+  const [ownSpace, setSpace] = useState<Space | null>(null);
+  const space = ownSpace ?? (shot && documentOf(shot).colour?.working) ?? "lin_rec709";
   const [scale, setScale] = useState("1");
   const [caption, setCaption] = useState(false);
   const [raise, setRaise] = useState(true);

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import type { Space } from "../api/document";
 
 type Request = Schemas["RenderRequest"];
 export type Format = NonNullable<Request["format"]>;
@@ -30,7 +31,7 @@ export const SIZES = [
   ["4", "a quarter"],
   ["8", "an eighth"],
 ] as const;
-export const SPACES: [NonNullable<Request["space"]>, string][] = [
+export const SPACES: [Space, string][] = [
   ["lin_rec709", "linear, BT.709"],
   ["lin_ap1", "ACEScg: linear, AP1"],
 ];

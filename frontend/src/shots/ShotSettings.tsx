@@ -9,6 +9,7 @@ import { Choice } from "../controls/Choice";
 import { DialogFrame } from "../controls/DialogFrame";
 import { report } from "../controls/notices";
 import { sentence } from "../controls/sentence";
+import { SPACES } from "../handoff/formats";
 import { MadeForDisplay, readByView, useMadeForDisplay } from "./MadeForDisplay";
 import { changesOf, type Draft, draftOf, type View, wrongIn } from "./settingsDraft";
 
@@ -88,13 +89,20 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
         {field("Height", "height")}
         {field("Frames a second", "fps")}
         {field("Width of a pixel, in heights", "aspect")}
+        <Choice
+          label="Worked in"
+          value={draft.working}
+          options={SPACES}
+          onChange={(working) => setDraft({ ...draft, working })}
+        />
         <Choice label="View" value={draft.view} options={VIEWS} onChange={(view) => setDraft({ ...draft, view })} />
       </div>
       <MadeForDisplay sources={coded} on={asTheyWere} onTick={setAsTheyWere} />
       <p className="px-5 pb-3 text-quiet">
-        A picture of another size than its sources shows them from its upper left corner; keys stay at their frames. The
-        view is how light is shown, and how PNG and movies are written; a source of pictures that were made for a
-        display can be read by it.
+        A picture of another size than its sources shows them from its upper left corner; keys stay at their frames.
+        What is read is turned into the light that is worked in; colours that were set keep their numbers, and look
+        other. The view is how light is shown, and how PNG and movies are written; a source of pictures that were made
+        for a display can be read by it.
       </p>
       <div className="flex items-center justify-end gap-2 border-t border-line px-5 py-3">
         {wrong && (

@@ -1,4 +1,5 @@
 import type { ShotState } from "../api/client";
+import type { Space } from "../api/document";
 import type { Edit } from "../bench/session";
 import { documentOf } from "../bench/shotParts";
 
@@ -15,6 +16,7 @@ export type Draft = {
   height: string;
   aspect: string;
   view: View;
+  working: Space;
 };
 
 const rateText = (fps: Fps): string => (Array.isArray(fps) ? fps.join("/") : String(fps));
@@ -41,6 +43,7 @@ export function draftOf(shot: ShotState): Draft {
     height: String(format.height),
     aspect: String(format.pixel_aspect ?? 1),
     view: colour?.view ?? "srgb",
+    working: colour?.working ?? "lin_rec709",
   };
 }
 
@@ -89,5 +92,9 @@ export function changesOf(shot: ShotState, draft: Draft, more: Edit[]): { edits:
     edits.push({ op: "set", path: ["colour", "view"], value: draft.view }, ...more);
     told.push(`view ${draft.view === "aces" ? "ACES 2.0" : "sRGB"}`);
   }
-  return { edits, words: told.length > 1 ? "name, format and view of the shot" : (told[0] ?? "") };
+  if (draft.working !== before.working) {
+    edits.push({ op: "set", path: ["colour", "working"], value: draft.working });
+    told.push(`work in ${draft.working === "lin_ap1" ? "ACEScg" : "BT.709"}`);
+  }
+  return { edits, words: told.length > 1 ? "name, format and colour of the shot" : (told[0] ?? "") };
 }

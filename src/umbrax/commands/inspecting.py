@@ -50,7 +50,8 @@ def checkup(targets: list[str], as_json: Json = False) -> None:
     for target in targets:
         if target.endswith(".json"):
             shot = read_shot(Path(target))
-            reader = MediaReader(shot.sources, [Path(target).resolve().parent, *settings.media], copies)
+            roots = [Path(target).resolve().parent, *settings.media]
+            reader = MediaReader(shot.sources, roots, copies, shot.colour.view, shot.colour.working)
             sequences += [sequence_of_source(reader, name) for name in shot.sources]
         else:
             sequences += sequences_of(target, copies)

@@ -30,7 +30,9 @@ def render(
     pack: Annotated[str, typer.Option(help="Several mattes: single, rgb, rgba, or named.")] = "single",
     movie: Annotated[str | None, typer.Option(help="Make a movie of the frames as well: h264, prores_422 or prores_4444.")] = None,
     caption: Annotated[bool, typer.Option("--caption", help="Write shot, frame and revision into the pictures of the movie.")] = False,
-    space: Annotated[str, typer.Option(help="The primaries of EXR: lin_rec709, or lin_ap1 (ACEScg).")] = "lin_rec709",
+    space: Annotated[
+        str | None, typer.Option(help="The primaries of EXR, lin_rec709 or lin_ap1 (ACEScg); what the shot works in by default.")
+    ] = None,
     priority: Annotated[int, typer.Option(min=-9, max=9, help="Renders of a higher one are done first.")] = 0,
     follow: Annotated[bool, typer.Option(help="Wait until it is done; exits 1 where it is not.")] = False,
     into: Annotated[Path | None, typer.Option(help="Fetch its frames into this folder as they are done; follows it.")] = None,

@@ -38,7 +38,9 @@ def render(
         bool, typer.Option(help="In PNG and TIFF, alpha is at least as large as the light is bright, so that glow stays.")
     ] = True,
     caption: Annotated[bool, typer.Option("--caption", help="Write the shot's name and the frame into the pictures of a movie.")] = False,
-    space: Annotated[str, typer.Option(help="The primaries of EXR: lin_rec709, or lin_ap1 (ACEScg).")] = "lin_rec709",
+    space: Annotated[
+        str | None, typer.Option(help="The primaries of EXR, lin_rec709 or lin_ap1 (ACEScg); what the shot works in by default.")
+    ] = None,
     as_json: Json = False,
 ) -> None:
     """Render frames of a shot document to files, or to a movie."""

@@ -1,14 +1,16 @@
 """Transfer functions, primaries, luma weights and the view.
 
-Working space is scene-linear light with BT.709 primaries.
+Work is done in scene-linear light, with BT.709 primaries or, by choice, those of ACEScg.
 """
 
 from functools import cache
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .kernels import view
+from .kernels.mixing import mixed
 
 # Recommendation ITU-R BT.709-6, item 3.2: luma from linear R, G, B
 LUMA_BT709 = (0.2126, 0.7152, 0.0722)
@@ -23,7 +25,9 @@ PRIMARIES: dict[str, Chromaticities] = {
     "lin_rec2020": (0.708, 0.292, 0.170, 0.797, 0.131, 0.046, *D65),  # Recommendation ITU-R BT.2020-2, table 3
     "lin_p3d65": (0.680, 0.320, 0.265, 0.690, 0.150, 0.060, *D65),  # SMPTE EG 432-1:2010
 }
-WORKING = "lin_rec709"
+Working = Literal["lin_rec709", "lin_ap1"]
+WORKING: Working = "lin_rec709"
+Weights = tuple[float, float, float]
 SAME = 5e-4  # chromaticities that are no farther apart than this are the same, written with fewer digits
 # cone responses of the linear Bradford transform, ICC.1:2010, annex E
 BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
@@ -113,6 +117,21 @@ def primaries_matrix(given: Chromaticities, wanted: Chromaticities = PRIMARIES[W
         return None
     adapted = adaptation(white_of(*given[6:8]), white_of(*wanted[6:8]))
     return np.ascontiguousarray(np.linalg.inv(_to_xyz(wanted)) @ adapted @ _to_xyz(given), np.float32)
+
+
+@cache
+def luma_of(working: str) -> Weights:
+    """What luma is of linear red, green and blue: BT.709's own weights; of other primaries the Y of each (SMPTE RP 177-1993)."""
+    if working == WORKING:
+        return LUMA_BT709
+    red, green, blue = _to_xyz(PRIMARIES[working])[1]
+    return float(red), float(green), float(blue)
+
+
+def in_bt709(pixels: NDArray[np.float32], working: str) -> NDArray[np.float32]:
+    """Worked light `float32[h, w, 3 or 4]` with BT.709 primaries, in which views take it."""
+    matrix = primaries_matrix(PRIMARIES[working], PRIMARIES["lin_rec709"])
+    return pixels if matrix is None else mixed(pixels, matrix)
 
 
 @cache

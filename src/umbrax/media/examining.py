@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from umbrax.core.checkup import Examined, Finding, LightSum, Raw, examine, light_sum, where, worst_first
 from umbrax.core.checkup.sequence import differing_ranges
+from umbrax.core.colour import WORKING, Working
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError
 from umbrax.core.kernels.unpacking import unpacked
@@ -38,14 +39,14 @@ FEW_BYTES = 3 << 30  # and of large ones no more than are so many bytes once dec
 class FileFrame:
     """The core's RawReader over one frame of a source; what was set for its passes counts as if the file were so."""
 
-    def __init__(self, frame: SourceFrame, copies: FastCopies, source: Source | None = None):
+    def __init__(self, frame: SourceFrame, copies: FastCopies, source: Source | None = None, working: Working = WORKING):
         self._source = source if source is not None else Source(path=frame.main.path)
         self._frame, self._copies = frame, copies
         self.info = self._there(adjusted_info(frame.frame_info, self._source))
         self.types: Mapping[str, str] = {name: widest_type(placed.found.types) for name, placed in frame.placed.items()}
         self.unassociated: Container[str] = {name for name, placed in frame.placed.items() if placed.found.unassociated}
         tag = frame.main.curve.kind if frame.main.curve else frame.main.colour_tag
-        told = {"colour_space": tag, "primaries": told_primaries(frame.main)}
+        told = {"colour_space": tag, "primaries": told_primaries(frame.main), "working": working}
         self.tags: Mapping[str, str] = {name: text for name, text in told.items() if text and self._source.colour == "auto"}
         self.associated: Container[str] = {name for name, setting in self._source.passes.items() if setting.association != "file"}
 
@@ -98,13 +99,14 @@ class Sequence:
     frames: tuple[int, ...]
     still: bool
     source: Source | None = None
+    working: Working = WORKING
 
     @property
     def range(self) -> tuple[int, int]:
         return min(self.frames), max(self.frames)
 
     def at(self, frame: int, copies: FastCopies) -> FileFrame:
-        return FileFrame(self.files.at(frame, copies), copies, self.source)
+        return FileFrame(self.files.at(frame, copies), copies, self.source, self.working)
 
 
 def sequence_of(name: str) -> Sequence:
@@ -134,7 +136,7 @@ def sequence_of_found(one: Found, source: Source | None = None) -> Sequence:
 
 def sequence_of_source(reader: MediaReader, name: str) -> Sequence:
     """The files of a shot's source, with what the shot sets for it; none where there are none."""
-    return _sequence(name, reader.files_of(name), reader.sources[name])
+    return replace(_sequence(name, reader.files_of(name), reader.sources[name]), working=reader.working)
 
 
 def _sequence(name: str, files: SourceFiles, source: Source | None = None) -> Sequence:

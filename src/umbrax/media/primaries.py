@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import PRIMARIES, SAME, Chromaticities, primaries_matrix
+from umbrax.core.colour import PRIMARIES, SAME, WORKING, Chromaticities, Working, primaries_matrix
 
 from .file_info import FileInfo
 
@@ -31,15 +31,19 @@ def chromaticities_of(colour: str, file: FileInfo) -> Chromaticities | None:
     return file.chromaticities or (PRIMARIES[tagged] if tagged else None)
 
 
-def to_working(colour: str, file: FileInfo) -> NDArray[np.float32] | None:
-    """What turns linear colours of a file into those that are worked in, `float32[3, 3]`; None where they are that."""
-    told = chromaticities_of(colour, file)
-    return None if told is None else primaries_matrix(told)
+def to_working(colour: str, file: FileInfo, working: Working = WORKING) -> NDArray[np.float32] | None:
+    """What turns linear colours of a file into those that are worked in, `float32[3, 3]`; None where they are that, or are to stay raw.
+
+    Where nothing is said they have the primaries of BT.709 (common practice of pictures for a display).
+    """
+    if colour == "raw":
+        return None
+    return primaries_matrix(chromaticities_of(colour, file) or PRIMARIES[WORKING], PRIMARIES[working])
 
 
-def is_told(file: FileInfo) -> bool:
-    """Whether a file says something of its colours that changes how they are read."""
-    return file.curve is not None or to_working("auto", file) is not None
+def is_turned(file: FileInfo, working: Working = WORKING) -> bool:
+    """Whether a file's colours are other light than they lie in it: by what it says, or by what is worked in."""
+    return file.curve is not None or to_working("auto", file, working) is not None
 
 
 def told_primaries(file: FileInfo) -> str | None:

@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from umbrax.core.colour import WORKING, Working
 from umbrax.core.document.sources import PassSetting, Source
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels import blank
@@ -26,7 +27,7 @@ from .file_info import FilePass
 from .gathering import SourceFiles, SourceFrame, nearest
 from .movies import is_movie
 from .places import file_at, file_there, frames_at, is_there, moves
-from .primaries import is_told, to_working
+from .primaries import is_turned, to_working
 from .roots import Roots
 from .typefaces import typeface
 
@@ -37,13 +38,21 @@ REDUCED_FROM = 400_000  # pixels of a pass: smaller ones are reduced as fast as 
 class MediaReader:
     """Reads the sources of one shot. Paths are tried in each root in turn; a path that leaves them all is refused."""
 
-    def __init__(self, sources: Mapping[str, Source], roots: list[Path], copies: FastCopies, view: View = "srgb"):
+    def __init__(
+        self, sources: Mapping[str, Source], roots: list[Path], copies: FastCopies, view: View = "srgb", working: Working = WORKING
+    ):  # fmt: skip
         self.sources = sources
         self.view: View = view  # what pictures that were made for a display are shown through
+        self.working: Working = working
         self.roots = Roots(roots)
         self.copies = copies
         self._files: dict[str, SourceFiles] = {}
         self._frames: dict[tuple[str, int], SourceFrame] = {}
+
+    @property
+    def _worked(self) -> str:
+        """What it is called what light was turned into."""
+        return "" if self.working == WORKING else f"-{self.working}"
 
     def place_of(self, source: str) -> Path:
         """The file or pattern of a source, in the folder that holds it."""
@@ -106,11 +115,11 @@ class MediaReader:
         whole = self.frame_of(source, frame)
         info = adjusted_info(whole.frame_info, self.sources[source])
         setting = self.sources[source].colour
-        if setting == "auto" and not is_told(whole.main):
+        if setting == "auto" and not is_turned(whole.main, self.working):
             return info
         # what was made of turned light is not what was made of it as it lies in the file
         told = {"auto": "turned", "display": f"display {self.view}"}.get(setting, setting)
-        return replace(info, identity=f"{info.identity} {told}")
+        return replace(info, identity=f"{info.identity} {told}{self._worked}")
 
     def pixels(self, source: str, frame: int, name: str, window: Window, shown: bool = False) -> NDArray[np.float32]:
         whole = self.frame_of(source, frame)
@@ -130,7 +139,7 @@ class MediaReader:
         out = as_floats(copy, wide, light and not setting.repair, table, len(found.channels) - int(found.has_alpha))
         if light:
             out = as_light(out, found.has_alpha, multiplied, curve if table is None else None)
-            matrix = to_working(wanted.colour, placed.file)
+            matrix = to_working(wanted.colour, placed.file, self.working)
             if matrix is not None and out.shape[2] - int(found.has_alpha) == 3:
                 mix(out, matrix)
         if setting != NOTHING_SET:
@@ -157,7 +166,8 @@ class MediaReader:
         placed = self.frame_of(source, frame).where(name)
         found, copy = placed.found, placed.copy(self.copies)
         whole = found.window.scaled(n)
-        how = "-working" if is_told(placed.file) else ""  # copies may be older than what reads what a file says
+        # copies may be older than what reads what a file says
+        how = f"-working{self._worked}" if is_turned(placed.file, self.working) else ""
         pixels = self.copies.beside(copy, f"{n}{how}", lambda: self._reduced_in_rows(source, frame, found, name, n))
         y, x = window.y0 - whole.y0, window.x0 - whole.x0
         return np.ascontiguousarray(pixels[y : y + window.height, x : x + window.width])

@@ -16,7 +16,7 @@ import numpy as np
 import OpenImageIO as oiio
 from numpy.typing import NDArray
 
-from umbrax.core.colour import PRIMARIES, WORKING, primaries_matrix
+from umbrax.core.colour import PRIMARIES, WORKING, Working, in_bt709, primaries_matrix
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.kernels.mixing import mixed
 from umbrax.core.kernels.packing import halves
@@ -68,9 +68,10 @@ def check_space(path: Path, space: str) -> Space:
 
 def write_picture(
     path: Path, pixels: NDArray[np.float32], kind: PixelType, *, raise_alpha: bool = True, space: Space = "lin_rec709", view: View = "srgb",
-    attributes: dict[str, Any] | None = None,
+    attributes: dict[str, Any] | None = None, working: Working = WORKING,
 ) -> bool:  # fmt: skip
-    """Write RGBA light `float32[h, w, 4]`, or a matte `float32[h, w, 1]` as channel Y. EXR gets the primaries of `space`, and says so.
+    """Write RGBA light `float32[h, w, 4]` of the primaries `working`, or a matte `float32[h, w, 1]` as channel Y. EXR gets the primaries of
+    `space`, and says so; all else what it looks like.
 
     Formats that are not multiplied by alpha hold no light without it, such as glow outside of an element: with `raise_alpha`
     alpha is at least as large as the light is bright. True where that changed alpha, or light was lost without it.
@@ -78,14 +79,15 @@ def write_picture(
     if pixels.shape[2] == 1:
         write_mattes(path, pixels, ("Y",), kind, attributes=attributes)
     elif holds_light(path):
-        matrix = primaries_matrix(PRIMARIES[WORKING], PRIMARIES[space])
+        matrix = primaries_matrix(PRIMARIES[working], PRIMARIES[space])
         colours = pixels if matrix is None else mixed(pixels, matrix)
         told = {"oiio:ColorSpace": space, "chromaticities": PRIMARIES[space]}
         _write_channels(path, _floats(colours, kind), CHANNELS, kind, told | (attributes or {}))
     elif not holds_alpha(path):
-        _write_channels(path, exact_codes(pixels[..., :3], _top(kind), view).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
+        light = in_bt709(pixels, working)
+        _write_channels(path, exact_codes(light[..., :3], _top(kind), view).astype(_dtype(kind)), CHANNELS[:3], kind, attributes)
     else:
-        codes, glows = unassociated_codes(pixels, kind, raise_alpha, view)
+        codes, glows = unassociated_codes(in_bt709(pixels, working), kind, raise_alpha, view)
         _write_channels(path, codes, CHANNELS, kind, attributes)
         return glows
     return False

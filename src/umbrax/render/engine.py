@@ -96,7 +96,7 @@ class Engine:
             raise UmbraxError("too-large", f"{message}; look at part of it, or at a coarser scale, or raise UMBRAX_MEMORY_BYTES")
 
     def reader(self, shot: Shot, roots: list[Path]) -> MediaReader:
-        return MediaReader(shot.sources, roots, self.copies, shot.colour.view)
+        return MediaReader(shot.sources, roots, self.copies, shot.colour.view, shot.colour.working)
 
     def make(
         self, shot: Shot, roots: list[Path], frame: int, want: Want, *, window: Window | None = None, scale: int = 1,

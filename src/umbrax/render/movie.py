@@ -7,17 +7,18 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from umbrax.core.colour import in_bt709
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError
 from umbrax.core.plan.evaluate import never_cancelled
 from umbrax.media.finished import finished_light
 from umbrax.media.movie_writing import MovieKind, movie_kind, writing_movie
 from umbrax.media.sequences import is_pattern
-from umbrax.media.writing import check_space, holds_light
+from umbrax.media.writing import holds_light
 
 from .captions import captioned
 from .engine import Engine
-from .output import Rendered, RenderOrder, check_named, frames_of, naming
+from .output import Rendered, RenderOrder, check_named, frames_of, naming, space_of
 
 Finish = Callable[[int, NDArray[np.float32]], NDArray[np.float32]]
 
@@ -30,11 +31,12 @@ def render_movie(
         raise UmbraxError("bad-pattern", f"a movie is one file: leave {{frame:04d}} out of its name, got {order.out!r}")
     check_named(shot, order)
     path = Path(order.out)
-    check_space(path, order.space)
+    space_of(shot, order)
     layout, kind, view = shot.format, movie_kind(path, order.type), order.view or shot.colour.view
     with writing_movie(path, kind, layout.fps, layout.pixel_aspect, raise_alpha=order.raise_alpha, view=view) as movie:
         for frame, pixels, start in frames_of(engine, shot, roots, order, watch):
             with naming(frame):
+                pixels = in_bt709(pixels, shot.colour.working) if pixels.shape[2] >= 3 else pixels
                 movie.add(captioned(engine, pixels, shot, frame, scale=order.scale) if order.caption else pixels)
             yield Rendered(frame, path, time.perf_counter() - start, movie.glows)
 

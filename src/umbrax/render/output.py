@@ -10,12 +10,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from umbrax.core.colour import WORKING
 from umbrax.core.document.shot import Shot
 from umbrax.core.errors import UmbraxError, Where
 from umbrax.core.plan.evaluate import never_cancelled
 from umbrax.core.views import View
 from umbrax.media.sequences import is_pattern, path_of_frame
-from umbrax.media.writing import check_space, pixel_type, write_picture
+from umbrax.media.writing import Space, check_space, holds_light, pixel_type, write_picture
 
 from .engine import Engine, Want
 
@@ -31,7 +32,7 @@ class RenderOrder:
     type: str | None = None
     scale: int = 1
     raise_alpha: bool = True
-    space: str = "lin_rec709"
+    space: str | None = None  # of EXR: by default what the shot works in
     view: View | None = None  # that of the shot without one
     caption: bool = False  # of a movie
 
@@ -60,8 +61,14 @@ def checked(shot: Shot, order: RenderOrder) -> None:
     if len(order.frames) > 1 and not is_pattern(order.out):
         raise UmbraxError("bad-pattern", f"{len(order.frames)} frames need {{frame:04d}} in the output name, got {order.out!r}")
     pixel_type(Path(order.out), order.type)
-    check_space(Path(order.out), order.space)
+    space_of(shot, order)
     check_named(shot, order)
+
+
+def space_of(shot: Shot, order: RenderOrder) -> Space:
+    """The primaries that an order's files are written in."""
+    path = Path(order.out)
+    return check_space(path, order.space or (shot.colour.working if holds_light(path) else WORKING))
 
 
 def check_named(shot: Shot, order: RenderOrder) -> None:
@@ -77,12 +84,19 @@ def render_frames(
 ) -> Iterator[Rendered]:
     """Render and write frame by frame, cropped to the display window. Errors name the card, frame and file."""
     checked(shot, order)
-    space, view = check_space(Path(order.out), order.space), order.view or shot.colour.view
+    space, view = space_of(shot, order), order.view or shot.colour.view
     for frame, pixels, start in frames_of(engine, shot, roots, order, watch):
         path = Path(path_of_frame(order.out, frame))
         with naming(frame):
             glow = write_picture(
-                path, pixels, pixel_type(path, order.type), raise_alpha=order.raise_alpha, space=space, view=view, attributes=told_of(shot)
+                path,
+                pixels,
+                pixel_type(path, order.type),
+                raise_alpha=order.raise_alpha,
+                space=space,
+                view=view,
+                attributes=told_of(shot),
+                working=shot.colour.working,
             )
         yield Rendered(frame, path, time.perf_counter() - start, glow)
 

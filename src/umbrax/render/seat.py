@@ -25,7 +25,10 @@ def seated(engine: Engine, shot: Shot, roots: list[Path], frame: int, card_id: s
     if not card.enabled:
         raise UmbraxError("card-off", f"card {card.shown_name!r} is off; switch it on", where=here)
     planner, window = ShotPlanner(shot, frame, engine.reader(shot, roots), plans=engine.plans), shot.format.display
-    own, behind = (Side(evaluate(step, window, engine.cache, watch=watch).pixels) for step in (planner.card(card_id), planner.behind(card_id)))
+    own, behind = (
+        Side(evaluate(step, window, engine.cache, watch=watch).pixels, planner.luma)
+        for step in (planner.card(card_id), planner.behind(card_id))
+    )
     return Seated(own, behind, frozenset(one.kind for one in card.treatments if one.enabled))
 
 

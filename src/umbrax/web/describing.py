@@ -2,13 +2,15 @@
 
 import json
 from functools import cache
-from typing import Any
+from typing import Any, get_args
 
+import numpy as np
 from flask import request
 from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.colour import PRIMARIES, Working, primaries_matrix
 from umbrax.core.document.cards import Card
 from umbrax.core.document.placing import Placing
 from umbrax.core.document.references import matte_uses
@@ -214,6 +216,7 @@ def _all_models() -> bytes:
         "pictures": [{"kind": p.kind, "title": p.title, "seated": p.kind in ELEMENTS, "schema": _described(p.params)} for p in PICTURES],
         "mattes": [{"kind": m.kind, "title": m.title, "schema": _described(m.params)} for m in MATTES],
         "pass_kinds": list(KINDS),
+        "working": {name: _space_data(name) for name in get_args(Working)},
         "card": {name: _described(Card)["properties"][name] for name in ("opacity", "depth")},
         "placing": _described(Placing),
         "light": _described(Light),
@@ -223,6 +226,13 @@ def _all_models() -> bytes:
         "refine": _described(Refine),
     }
     return json.dumps(data).encode()
+
+
+def _space_data(name: str) -> dict[str, Any]:
+    own, display = PRIMARIES[name], PRIMARIES["lin_rec709"]
+    turns = (primaries_matrix(own, display), primaries_matrix(display, own))
+    there, back = ((np.eye(3) if matrix is None else matrix).tolist() for matrix in turns)
+    return {"to_display": there, "from_display": back}
 
 
 def _join_data(join: Join) -> dict[str, Any]:

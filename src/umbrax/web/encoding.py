@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from umbrax.core.colour import LUMA_BT709
+from umbrax.core.colour import WORKING, Working, in_bt709, luma_of
 from umbrax.core.picture import Picture
 from umbrax.core.pictures.data_values import is_nothing, usual_span
 from umbrax.core.views import View, exact_codes, looking
@@ -19,8 +19,10 @@ Channel = Literal["colour", "red", "green", "blue", "alpha", "luma"]
 def as_eight_bits(
     picture: Picture, channel: str, exposure: float, *,
     data: bool = False, raw: bool = False, exact: bool = False, span: tuple[float, float] | None = None, view: View = "srgb",
+    working: Working = WORKING,
 ) -> NDArray[np.uint8]:  # fmt: skip
-    """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over a span, by default their usual one."""
+    """`uint8[h, w, 3]`. Mattes and alpha are shown as they are; data are stretched over a span, by default their usual one. Single channels
+    are those of the light that is worked with."""
     pixels = picture.pixels
     if channel == "alpha" and pixels.shape[2] == 4:
         return _grey(pixels[..., 3])
@@ -31,7 +33,9 @@ def as_eight_bits(
     if channel in ("red", "green", "blue") and pixels.shape[2] >= 3:
         pixels = pixels[..., ("red", "green", "blue").index(channel)][..., None]
     elif channel == "luma" and pixels.shape[2] >= 3:
-        pixels = (pixels[..., :3] @ np.array(LUMA_BT709, np.float32))[..., None]
+        pixels = (pixels[..., :3] @ np.array(luma_of(working), np.float32))[..., None]
+    elif pixels.shape[2] >= 3:
+        pixels = in_bt709(pixels, working)
     if exact:
         light = pixels[..., :3] if pixels.shape[2] >= 3 else np.repeat(pixels[..., :1], 3, axis=2)
         return exact_codes(light * np.float32(2**exposure), 255, view).astype(np.uint8)

@@ -9,6 +9,7 @@ from flask.wrappers import Response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from umbrax.core.colour import WORKING
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
@@ -19,7 +20,7 @@ from umbrax.media.movie_writing import CODINGS, MovieKind
 from umbrax.media.sequences import frame_range
 from umbrax.media.writing import Space, pixel_type
 from umbrax.render.matte_files import MatteOrder, Pack, checked_mattes
-from umbrax.render.output import RenderOrder, checked
+from umbrax.render.output import RenderOrder, checked, space_of
 from umbrax.store import renders as store
 from umbrax.store.people import Role
 from umbrax.store.shots import get_shot
@@ -52,7 +53,7 @@ class RenderRequest(BaseModel):
     pack: Literal["single", "rgb", "rgba", "named"] = Field("single", description="how several mattes are put into files")
     movie: MovieKind | None = Field(None, description="a movie that is made of the frames when all are there; of the picture, or of one matte")
     caption: bool = Field(False, description="write the shot's name, frame and revision into the pictures of the movie")
-    space: Space = Field("lin_rec709", description="the primaries that EXR is written in")
+    space: Space | None = Field(None, description="the primaries that EXR is written in; by default those that the shot works in")
     raise_alpha: bool = Field(True, description="where a format cannot hold light without alpha, alpha is raised to its brightness")
 
 
@@ -178,14 +179,17 @@ def order_render(path: ShotPath, body: RenderRequest) -> Response:
         raise _not_joinable()
     name = f"{_stem(get_shot(shared.database, path.shot_id).name, body.mattes, pack)}.{{frame:04d}}{ENDINGS[body.format]}"
     kind = pixel_type(Path(name), body.type)
+    space: Space = WORKING
     if pack is None:
-        checked(shot, RenderOrder(tuple(frames), name, body.upto, None, kind, body.scale, space=body.space))
+        order = RenderOrder(tuple(frames), name, body.upto, None, kind, body.scale, space=body.space)
+        checked(shot, order)
+        space = space_of(shot, order)
     else:
         checked_mattes(shot, MatteOrder(tuple(frames), name, tuple(body.mattes), pack, kind, body.scale))
     mattes = [shot.matte(one) for one in body.mattes]
     render_id = store.add_render(
         shared.database, path.shot_id, body.revision, frames, "", name, kind, body.upto, mattes, pack, body.raise_alpha,
-        movie=body.movie, caption=body.caption, space=body.space, scale=body.scale,
+        movie=body.movie, caption=body.caption, space=space, scale=body.scale,
     )  # fmt: skip
     return _queued(render_id, shared.settings.renders / f"{render_id:06d}")
 

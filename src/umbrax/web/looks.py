@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -11,15 +12,18 @@ from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
+from umbrax.core.colour import PRIMARIES, WORKING, primaries_matrix
 from umbrax.core.document.edits import Edit
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
+from umbrax.core.kernels.mixing import mixed
 from umbrax.core.measuring.difference import difference
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.data_values import usual_span
 from umbrax.core.plan.reader import PICTURE_KINDS
 from umbrax.core.plan.times import shown_at
+from umbrax.core.views import View
 from umbrax.render.engine import SCALES, Kind, Looked, Want, statistics
 from umbrax.render.grounds import Ground
 
@@ -159,8 +163,18 @@ def codes_of(
     """The 8-bit picture of a look, `uint8[h, w, 3]`, through the view of the shot; `plain`: by the sRGB curve, whatever that is."""
     kind = _kind_of_pass(shot_id, shot, look, frame)
     data = span is not None or not (kind is None or kind in SHOWN_AS_THEY_ARE or kind in PICTURE_KINDS)
-    view = "srgb" if plain or look.kind in NO_LIGHT or kind in SHOWN_AS_THEY_ARE else shot.colour.view
-    return encoding.as_eight_bits(picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact, span=span, view=view)
+    no_light = look.kind in NO_LIGHT or kind in SHOWN_AS_THEY_ARE
+    view: View = "srgb" if plain or no_light else shot.colour.view
+    working = WORKING if no_light else shot.colour.working
+    return encoding.as_eight_bits(
+        picture, channel, exposure, data=data, raw=look.kind == "matte", exact=exact, span=span, view=view, working=working
+    )
+
+
+def _in_space_of(shot: Shot, other: Shot, picture: Picture) -> Picture:
+    """A picture of another revision in the primaries that this one works in."""
+    matrix = primaries_matrix(PRIMARIES[other.colour.working], PRIMARIES[shot.colour.working])
+    return picture if matrix is None or picture.channels < 3 else replace(picture, pixels=mixed(picture.pixels, matrix))
 
 
 def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str, str]:
@@ -193,7 +207,8 @@ def look(path: ShotPath, body: LookOrder) -> Response:
         shown = looked.picture
         if body.less is not None:
             than = shot if body.less.revision is None else shared.shot(path.shot_id, body.less.revision)
-            shown = difference(shown, compute(path.shot_id, than, body.less, body.frame, window, body.scale, ticket).picture)
+            other = compute(path.shot_id, than, body.less, body.frame, window, body.scale, ticket).picture
+            shown = difference(shown, _in_space_of(shot, than, other))
         codes = codes_of(
             path.shot_id, shot, body, body.frame, shown,
             channel=body.channel, exposure=body.exposure, exact=body.format == "png", plain=body.less is not None,

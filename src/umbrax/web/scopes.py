@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
+from umbrax.core.colour import luma_of
 from umbrax.core.document.edits import Edit
 from umbrax.core.measuring.grain import grain_of
 from umbrax.core.measuring.matching import average, matching_slope
@@ -58,7 +59,7 @@ def scopes_of(path: ShotPath, body: ScopeOrder) -> Response:
             weight = made.picture.pixels[..., :1]
     if pixels.shape[2] < 4:
         pixels = np.concatenate([np.repeat(pixels[..., :1], 3, axis=2), np.ones_like(pixels[..., :1])], axis=2)
-    found = scopes(np.nan_to_num(pixels, nan=0.0, posinf=0.0, neginf=0.0), weight)
+    found = scopes(np.nan_to_num(pixels, nan=0.0, posinf=0.0, neginf=0.0), weight, working=shot.colour.working)
     return answered(
         ScopeData(
             histogram=_parts(np.sqrt(found.histogram)), waveform=_parts(np.sqrt(found.waveform)[:, ::-1]),
@@ -98,8 +99,9 @@ class MatchData(BaseModel):
 @api.post("/shots/<int:shot_id>/match", responses={200: MatchData})
 def match(path: ShotPath, body: MatchOrder) -> Response:
     """The slope that takes the average of one place to that of another."""
+    working = state().shot(path.shot_id, body.revision).colour.working
     here, there = (average(_patch(path.shot_id, body, place, body.radius)) for place in (body.here, body.there))
-    return answered(MatchData(here=here, there=there, slope=matching_slope(here, there, body.how)))
+    return answered(MatchData(here=here, there=there, slope=matching_slope(here, there, body.how, luma_of(working))))
 
 
 class GrainOrder(PatchOrder):

@@ -70,7 +70,10 @@ def sheet_key(shot: Shot, reader: MediaReader, frame: int, part: Part) -> str:
             identities.append([source, error.code])
     mattes = {name: matte.model_dump(mode="json") for name, matte in shot.mattes.items()} if part == "mattes" else None
     # numbers of a matte may be keyed; CLOSEST says how tiles are drawn
-    told = [CLOSEST, identities, mattes, frame if part == "mattes" else None, shot.colour.view, shot.format.width, shot.format.height]
+    told = [
+        CLOSEST, identities, mattes, frame if part == "mattes" else None, shot.colour.view, shot.colour.working,
+        shot.format.width, shot.format.height,
+    ]  # fmt: skip
     return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:24]
 
 

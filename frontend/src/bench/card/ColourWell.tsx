@@ -5,12 +5,9 @@ import { answer, api } from "../../api/client";
 import { Button } from "../../controls/Button";
 import { report } from "../../controls/notices";
 import { useSession } from "../session";
-import { byte, linear } from "./plots/display";
+import { type Colours, useColours } from "./useColours";
 
-const hex = (colour: number[]) => `#${colour.map((part) => byte(part).toString(16).padStart(2, "0")).join("")}`;
 const rounded = (value: number) => Number(value.toPrecision(4));
-const fromHex = (text: string) =>
-  [1, 3, 5].map((at) => rounded(linear(Number.parseInt(text.slice(at, at + 2), 16) / 255)));
 
 type Props = {
   label: string;
@@ -23,13 +20,14 @@ type Props = {
 /** A colour as it looks, chosen by eye or taken from the picture. */
 export function ColourWell({ label, colour, onPreview, onCommit }: Props) {
   const [open, setOpen] = useState(false);
+  const colours = useColours();
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
         aria-label={`${label}: choose it`}
         title="choose it by eye, or from the picture"
         className="h-[22px] w-[18px] shrink-0 rounded-sm border border-line hover:border-verdigris"
-        style={{ background: hex(colour) }}
+        style={{ background: colours.hex(colour) }}
       />
       <Popover.Portal>
         <Popover.Content
@@ -38,7 +36,7 @@ export function ColourWell({ label, colour, onPreview, onCommit }: Props) {
           collisionPadding={8}
           className="z-40 w-[190px] rounded-sm border border-line bg-panel p-2 shadow-xl"
         >
-          <ByEye label={label} colour={colour} onPreview={onPreview} onCommit={onCommit} />
+          <ByEye label={label} colour={colour} colours={colours} onPreview={onPreview} onCommit={onCommit} />
           <Button
             className="mt-2 w-full justify-center"
             onClick={() => {
@@ -55,14 +53,14 @@ export function ColourWell({ label, colour, onPreview, onCommit }: Props) {
 }
 
 /** The browser's own choice of colours; what is brighter than white is shown as white until it is changed. */
-function ByEye({ label, colour, onPreview, onCommit }: Props) {
+function ByEye({ label, colour, colours, onPreview, onCommit }: Props & { colours: Colours }) {
   const field = useRef<HTMLInputElement>(null);
-  const commit = useRef(onCommit);
-  commit.current = onCommit;
+  const commit = useRef((_text: string) => {});
+  commit.current = (text) => onCommit(colours.fromHex(text));
   useEffect(() => {
     // React's onChange comes with every move; this one when it is done
     const node = field.current;
-    const done = () => node && commit.current(fromHex(node.value));
+    const done = () => node && commit.current(node.value);
     node?.addEventListener("change", done);
     return () => node?.removeEventListener("change", done);
   }, []);
@@ -72,8 +70,8 @@ function ByEye({ label, colour, onPreview, onCommit }: Props) {
       type="color"
       aria-label={`${label} by eye`}
       className="block h-[34px] w-full cursor-pointer rounded-sm border border-line bg-control p-[3px]"
-      defaultValue={hex(colour)}
-      onInput={(event) => onPreview(fromHex(event.currentTarget.value))}
+      defaultValue={colours.hex(colour)}
+      onInput={(event) => onPreview(colours.fromHex(event.currentTarget.value))}
     />
   );
 }

@@ -1,7 +1,7 @@
 // biome-ignore-all lint/a11y/useSemanticElements: drawn parts of a picture have no elements of their own kind
 // biome-ignore-all lint/suspicious/noArrayIndexKey: stops have nothing but their order
 import { type Card, type GradientStop, type Keys, USUAL_STOPS, valueAt, withValue } from "../../api/document";
-import { byte } from "../card/plots/display";
+import { useColours } from "../card/useColours";
 import { triedAt } from "../edits";
 import { type Edit, useSessionParts } from "../session";
 import { cardsOf, documentOf, pathOf, shownName } from "../shotParts";
@@ -22,6 +22,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
   const { shot, frame, previewed } = useSessionParts("shot", "frame", "previewed");
   const standing = useStanding(card.id);
   const grip = useGrips(placing);
+  const { hex } = useColours();
   if (!shot || !standing) return null;
   const { width, height } = documentOf(shot).format;
   const path = [...pathOf(shot, card.id), "picture"];
@@ -75,7 +76,7 @@ function Ends({ card, placing }: { card: Card; placing: Placing }) {
             cx={from[0] + (to[0] - from[0]) * t}
             cy={from[1] + (to[1] - from[1]) * t}
             r={6}
-            fill={`rgb(${colour.map(byte).join(" ")})`}
+            fill={hex(colour)}
             className="pointer-events-auto cursor-grab stroke-2 stroke-text outline-none focus-visible:stroke-verdigris"
             {...drag((by) => movedStop(index, by), `move a stop of ${name}`)}
           />

@@ -53,7 +53,7 @@ class RawReader(Protocol):
 
     info: FrameInfo
     types: Mapping[str, str]  # of each pass: half, float, uint, u8 or u16
-    tags: Mapping[str, str]  # what the header says of colour
+    tags: Mapping[str, str]  # what the header says of colour, and what is worked in
     unassociated: Container[str]  # passes whose file says that colours are not multiplied by alpha
     associated: Container[str]  # passes of which it was set whether their colours are multiplied by alpha
 

@@ -18,7 +18,9 @@ CODES_IN_WORDS = {
     "pq": "those of HDR by the perceptual quantizer (BT.2100)",
     "hlg": "those of HDR by hybrid log-gamma (BT.2100)",
 }
-PRIMARIES_IN_WORDS = {"lin_ap1": "ACEScg (AP1)", "lin_ap0": "ACES2065-1 (AP0)", "lin_rec2020": "BT.2020", "lin_p3d65": "P3 D65"}
+PRIMARIES_IN_WORDS = {
+    "lin_rec709": "BT.709", "lin_ap1": "ACEScg (AP1)", "lin_ap0": "ACES2065-1 (AP0)", "lin_rec2020": "BT.2020", "lin_p3d65": "P3 D65",
+}  # fmt: skip
 
 
 def damaged_frames(source: str, problems: dict[int, UmbraxError]) -> list[Finding]:
@@ -93,12 +95,16 @@ def _colour_space(frame: Examined) -> list[Fault]:
 
 def _turned(frame: Examined, beauty: str) -> list[Fault]:
     """What is right already, but changes how a picture looks."""
-    told = frame.reader.tags.get("primaries", WORKING)
-    if told == WORKING:
+    told, working = frame.reader.tags.get("primaries"), frame.reader.tags.get("working", WORKING)
+    into = f"turned to {PRIMARIES_IN_WORDS[working]} on reading"
+    if told is None and working != WORKING and frame.reader.types.get(beauty) in ("half", "float"):
+        message = f"the file does not say what primaries its colours have: read as BT.709 and {into}; set them where they are others"
+        return [Fault(beauty, message, {"primaries": None}, "note", {"do": "set", "colour": working})]
+    if (told or WORKING) == working:
         return []
-    space = PRIMARIES_IN_WORDS.get(told, "no space that has a name")
-    message = f"the file says that its colours have the primaries of {space}: turned to BT.709 on reading"
-    return [Fault(beauty, message, {"primaries": told}, "note")]
+    space = PRIMARIES_IN_WORDS.get(told or WORKING, "no space that has a name")
+    message = f"the file says that its colours have the primaries of {space}: {into}"
+    return [Fault(beauty, message, {"primaries": told}, "note")] if told is not None else []
 
 
 def _wrongly_tagged(frame: Examined, beauty: PassInfo) -> list[Fault]:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from ..colour import WORKING, Working
 from ..errors import UmbraxError
 from ..picture import Window
 from ..registry import unknown
@@ -52,7 +53,7 @@ class Format(Parameters):
 class ColourSettings(Parameters):
     """Working space and view."""
 
-    working: Literal["lin_rec709"] = "lin_rec709"
+    working: Working = Field(WORKING, description="the primaries of the light that is worked with: BT.709, or AP1 as in ACEScg")
     view: Literal["srgb", "aces"] = "srgb"
 
 

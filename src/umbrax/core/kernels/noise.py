@@ -65,10 +65,10 @@ def _add_grain(pixels: Any, grain: Any, response: Any, luma: Any, out: Any) -> N
             o[i], o[i + 1], o[i + 2], o[i + 3] = r + n[j] * share, g + n[j + 1] * share, b + n[j + 2] * share, alpha
 
 
-def with_grain(pixels: Pixels, grain: Pixels, response: float) -> Pixels:
+def with_grain(pixels: Pixels, grain: Pixels, response: float, luma: tuple[float, float, float] = LUMA_BT709) -> Pixels:
     """RGBA `float32[h, w, 4]` plus grain `[h, w, 3]` x alpha x (luma / 0.18)^response, of the colour without its alpha."""
     out = blank(*pixels.shape)
-    _add_grain(ready(pixels), ready(grain), np.float32(response), np.array(LUMA_BT709, np.float32), out)
+    _add_grain(ready(pixels), ready(grain), np.float32(response), np.array(luma, np.float32), out)
     return out
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from ..colour import LUMA_BT709
+from ..colour import LUMA_BT709, Weights
 from ..document.parameters import number
 from ..document.timing import Number
 from ..errors import UmbraxError
@@ -19,7 +19,7 @@ from .membership import edge_of, planes_of_coverage, planes_of_membership, rampe
 Plane = NDArray[np.float32]
 Channel = Literal["red", "green", "blue", "alpha", "luma", "cb", "cr", "hue", "saturation"]
 OVER_ALL = ("shadow", "line")
-CB, CR = 1.8556, 1.5748  # Recommendation ITU-R BT.709-6, item 3.3
+BY_LUMA = ("luma", "cb", "cr")
 
 
 class ChannelMatte(MatteParams):
@@ -36,23 +36,23 @@ class ChannelMatte(MatteParams):
     white: Number = number(1.0, "White", soft=(0, 1))
 
 
-def channel_values(colour: Plane, channel: str) -> Plane:
+def channel_values(colour: Plane, channel: str, luma_of: Weights = LUMA_BT709) -> Plane:
     """One value a pixel `float32[h, w, 1]` of linear colour `float32[h, w, 3]`.
 
-    luma, Cb and Cr by BT.709 on linear light, Cb and Cr in -0.5..0.5 for colours in 0..1; hue 0..1 from red over green and
-    blue, saturation 0..1, both of the hexcone (A. R. Smith, Color Gamut Transform Pairs, 1978).
+    luma, Cb and Cr by BT.709, or by other weights, on linear light, Cb and Cr in -0.5..0.5 for colours in 0..1; hue 0..1 from red over
+    green and blue, saturation 0..1, both of the hexcone (A. R. Smith, Color Gamut Transform Pairs, 1978).
     """
     if channel in ("red", "green", "blue"):
         return colour[..., ("red", "green", "blue").index(channel), None]
     # not a matrix product: its order of adding depends on the size of the window
-    weights = np.array(LUMA_BT709, np.float32)
+    weights = np.array(luma_of, np.float32)
     luma: Plane = (colour[..., :1] * weights[0] + colour[..., 1:2] * weights[1]) + colour[..., 2:3] * weights[2]
     if channel == "luma":
         return luma
     if channel == "cb":
-        return (colour[..., 2:3] - luma) / np.float32(CB)
+        return (colour[..., 2:3] - luma) / np.float32(2 * (1 - luma_of[2]))
     if channel == "cr":
-        return (colour[..., :1] - luma) / np.float32(CR)
+        return (colour[..., :1] - luma) / np.float32(2 * (1 - luma_of[0]))
     high, low = colour.max(axis=2, keepdims=True), colour.min(axis=2, keepdims=True)
     chroma = high - low
     if channel == "saturation":
@@ -83,10 +83,10 @@ def _planes(planner: Planner, params: ChannelMatte, matte_id: str) -> Step:
         if light and found.has_alpha:
             colour = straight(colour, pixels[..., -1:])
         with np.errstate(invalid="ignore", over="ignore"):  # of data without end nothing is left, which is 0
-            values = channel_values(colour[..., :3], params.channel)
+            values = channel_values(colour[..., :3], params.channel, planner.luma)
         return ramped(values, params.black, params.white)
 
-    told = [params.channel, params.black, params.white, light]
+    told = [params.channel, params.black, params.white, light, *([planner.luma] if params.channel in BY_LUMA else [])]
     member = pointwise("channel 1", told, [own], compute, channels=1, edge=edge_of(found, info), domain=own.domain, where=planner.where)
     # a shadow or a line means something where the beauty covers nothing as well
     as_light = light and params.channel != "alpha" and found.kind not in OVER_ALL

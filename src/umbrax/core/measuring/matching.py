@@ -21,11 +21,11 @@ def average(pixels: NDArray[np.float32]) -> Three:
     return float(red), float(green), float(blue)
 
 
-def matching_slope(here: Three, there: Three, how: Literal["neutral", "whole"]) -> Three:
+def matching_slope(here: Three, there: Three, how: Literal["neutral", "whole"], luma: Three = LUMA_BT709) -> Three:
     """The slope that makes `here` like `there`: in colour alone, the luma of `here` kept, or in brightness as well."""
     if min(here) < LEAST or min(there) < LEAST:
         raise UmbraxError("too-dark", "one of the two is black in a channel, and no gain makes it like the other; touch brighter places")
     own, other = np.array(here), np.array(there)
-    wanted = other if how == "whole" else other * (own @ LUMA_BT709) / (other @ LUMA_BT709)
+    wanted = other if how == "whole" else other * (own @ luma) / (other @ luma)
     slope = wanted / own
     return float(slope[0]), float(slope[1]), float(slope[2])

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..colour import srgb_from_linear
+from ..colour import PRIMARIES, WORKING, Working, primaries_matrix, srgb_from_linear
 
 Pixels = NDArray[np.float32]
 Counts = NDArray[np.float32]
@@ -34,7 +34,9 @@ class Scopes:
     above: float
 
 
-def scopes(pixels: Pixels, weight: Pixels | None = None, bins: int = 128, columns: int = 128, chroma: int = 96) -> Scopes:
+def scopes(
+    pixels: Pixels, weight: Pixels | None = None, bins: int = 128, columns: int = 128, chroma: int = 96, working: Working = WORKING
+) -> Scopes:
     """Of RGBA `float32[h, w, 4]`; `weight` is a matte `[h, w, 1]`. Colours count as seen: by their alpha."""
     height, width = pixels.shape[:2]
     alpha = np.clip(pixels[..., 3], 0, 1)
@@ -48,15 +50,16 @@ def scopes(pixels: Pixels, weight: Pixels | None = None, bins: int = 128, column
     total = max(float(w.sum()), 1e-12)
     mean = (light * w[:, None]).sum(axis=0) / total
     return Scopes(
-        histogram.astype(np.float32), waveform.astype(np.float32), chromaticity(light, w, chroma),
+        histogram.astype(np.float32), waveform.astype(np.float32), chromaticity(light, w, chroma, working),
         (float(mean[0]), float(mean[1]), float(mean[2])),
         float((w[:, None] * (shown < 0)).sum() / 3 / total), float((w[:, None] * (shown > 1)).sum() / 3 / total),
     )  # fmt: skip
 
 
-def chromaticity(light: NDArray[np.float64], weight: NDArray[np.float64], bins: int) -> Counts:
+def chromaticity(light: NDArray[np.float64], weight: NDArray[np.float64], bins: int, working: Working = WORKING) -> Counts:
     """How often each CIE 1931 x, y occurs among linear colours `[n, 3]`, `[bins, bins]`; what is nearly black has none."""
-    xyz = np.maximum(light, 0) @ XYZ_FROM_BT709.T
+    matrix = primaries_matrix(PRIMARIES[working])
+    xyz = np.maximum(light if matrix is None else light @ matrix.T, 0) @ XYZ_FROM_BT709.T
     total = xyz.sum(axis=1)
     told = total > DARK
     x, y = (np.clip(xyz[told, c] / total[told] / CHROMA[c] * bins, 0, bins - 1).astype(np.int64) for c in (0, 1))

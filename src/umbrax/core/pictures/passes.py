@@ -6,7 +6,6 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..colour import LUMA_BT709
 from ..document.parameters import Parameters, choice
 from ..picture import Edge, Picture, Window
 from ..plan.placed import placed
@@ -74,7 +73,7 @@ class PlatePicture(PictureParams):
 
 def channel_of(step: Step, channel: str, planner: Planner) -> Step:
     """One channel of RGBA as an opaque grey where the picture is; alpha as a grey of its own."""
-    weights = {"red": (1.0, 0.0, 0.0), "green": (0.0, 1.0, 0.0), "blue": (0.0, 0.0, 1.0), "luma": LUMA_BT709}
+    weights = {"red": (1.0, 0.0, 0.0), "green": (0.0, 1.0, 0.0), "blue": (0.0, 0.0, 1.0), "luma": planner.luma}
 
     def compute(given: tuple[Picture, ...]) -> Any:
         pixels = given[0].pixels
@@ -83,7 +82,7 @@ def channel_of(step: Step, channel: str, planner: Planner) -> Step:
         grey = pixels[..., :3] @ np.array(weights[channel], np.float32)
         return np.dstack([grey, grey, grey, pixels[..., 3]])
 
-    return pointwise("channel 1", channel, [step], compute, channels=4, edge=step.edge, where=planner.where)
+    return pointwise("channel 1", [channel, weights.get(channel)], [step], compute, channels=4, edge=step.edge, where=planner.where)
 
 
 def _pass(planner: Planner, params: PassPicture, scale: int, join: str) -> Step:

@@ -89,6 +89,7 @@ class Around:
         self._space, self._placed_yet, self._scale = space, placed_yet, scale
         self.frame = of.planner.frame
         self.display = of.planner.display
+        self.luma = of.planner.luma
 
     def at_full_size(self) -> "Around":
         return Around(self._of, self._space, self._placed_yet, 1)

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from ..colour import luma_of
 from ..document.parameters import MatteRef
 from ..document.references import card_mattes, matte_sources
 from ..document.shot import Shot
@@ -36,6 +37,7 @@ class MattePlanner(SourcePlanner, ABC):
         super().__init__(frame, reader)
         self.shot = shot
         self.display = self.seen = shot.format.display
+        self.luma = luma_of(shot.colour.working)
         self.stands = HERE
         self.camera = at_frame(shot.camera, frame)
         self.first = shot.format.first

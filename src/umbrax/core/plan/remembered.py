@@ -147,6 +147,6 @@ def depends_on(plans: CardPlans, planner: MattePlanner, card: Card, scale: int) 
     read = tuple((name, at, _identity(planner, name, at), parts.of(shot.sources[name], _told).text) for name, at in sorted(reads))
     places = None if planner.places.still else planner.places.told
     return (
-        parts.of(card, _told).text, tuple(sorted(mattes.items())), read, places, planner.display, planner.camera, planner.frame, scale,
-        planner.feed_scale,
+        parts.of(card, _told).text, tuple(sorted(mattes.items())), read, places, planner.display, planner.luma, planner.camera,
+        planner.frame, scale, planner.feed_scale,
     )  # fmt: skip

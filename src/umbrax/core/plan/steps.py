@@ -129,6 +129,7 @@ class Planner(Protocol):
     frame: int
     reader: PassReader
     display: Window
+    luma: tuple[float, float, float]  # of linear red, green and blue
     seen: Window  # the part of a designed picture, which has no end, that can come into the frame
     stands: Placement  # where the picture that is being made stands in the frame
     where: Where

@@ -37,6 +37,10 @@ def known_to(treatment: Treatment, params: TreatmentParams, around: Around) -> d
     return {**({"frame": around.frame} if treatment.uses_frame(params) else {}), **treatment.knows(params, around)}
 
 
+def _known(asked: Asked) -> list[dict[str, Any]]:
+    return [dict(asked.values)] if asked.values else []
+
+
 def asked_of(treatment: Treatment, params: TreatmentParams, around: Around) -> Asked:
     return Asked(around.display, treatment.looks(params, around), known_to(treatment, params, around))
 
@@ -47,7 +51,7 @@ def treated(
     """A card's picture after a treatment that replaces it."""
     lay = params.lay if isinstance(params, ThroughParams) else None
     if treatment.mixed and lay is None and (weight is not None or params.amount != 1):
-        return _treated_at_once(treatment, params, own, weight, scale, where)
+        return _treated_at_once(treatment, params, own, asked, weight, scale, where)
     reach = treatment.reach(params, scale)
     frame, domain = asked.display.scaled(scale), own.domain
     if treatment.grows:
@@ -91,7 +95,7 @@ def applied(
         return treatment.apply(params, picture, window, scale, **asked.values, **dict(zip(asked.steps, others, strict=True)))
 
     lonely = not asked.steps and treatment.reach(params, scale) == 0
-    told = [settings(params), scale, *([dict(asked.values)] if asked.values else [])]
+    told = [settings(params), scale, *_known(asked)]
     return Step(
         content_key(f"{treatment.kind} {treatment.version}", told, tuple(inputs.values())), treatment.kind,
         domain, channels, tuple(inputs.values()), needs, run, own.edge if channels == own.channels else "empty", where, lonely,
@@ -99,16 +103,19 @@ def applied(
     )  # fmt: skip
 
 
-def _treated_at_once(treatment: Treatment, params: TreatmentParams, own: Step, weight: Step | None, scale: int, where: Where) -> Step:
+def _treated_at_once(
+    treatment: Treatment, params: TreatmentParams, own: Step, asked: Asked, weight: Step | None, scale: int, where: Where
+) -> Step:  # fmt: skip
     """A pointwise treatment and its mix in one step: what is not kept in between need not be written."""
     apply = treatment.mixed
     assert apply is not None
 
     def compute(given: tuple[Picture, ...]) -> Any:
-        return apply(params, given[0], given[1] if weight is not None else None, given[0].window, scale).pixels
+        return apply(params, given[0], given[1] if weight is not None else None, given[0].window, scale, **asked.values).pixels
 
+    told = [settings(params), params.amount, scale, *_known(asked)]
     return pointwise(
-        f"{treatment.kind} {treatment.version} mixed", [settings(params), params.amount, scale],
+        f"{treatment.kind} {treatment.version} mixed", told,
         [own] if weight is None else [own, weight], compute, channels=own.channels, edge=own.edge, domain=own.domain,
         where=where, counted_as=treatment.kind,
     )  # fmt: skip

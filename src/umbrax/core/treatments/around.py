@@ -2,6 +2,7 @@
 
 from typing import Any, Protocol
 
+from ..colour import LUMA_BT709, Weights
 from ..document.parameters import MatteRef
 from ..document.tiling import Tiling
 from ..picture import Window
@@ -16,6 +17,7 @@ class Around(Protocol):
 
     frame: int
     display: Window
+    luma: Weights  # of linear red, green and blue
 
     def below(self) -> Step:
         """The picture so far behind the card, RGBA."""
@@ -62,3 +64,8 @@ class Around(Protocol):
 def of_frame(params: Any, around: Around) -> dict[str, Any]:
     """What a treatment gets that knows of nothing but the frame."""
     return {"display": around.display}
+
+
+def of_luma(params: Any, around: Around) -> dict[str, Any]:
+    """What one gets that looks at brightness: the weights of it, where they are not BT.709's."""
+    return {} if around.luma == LUMA_BT709 else {"luma": around.luma}

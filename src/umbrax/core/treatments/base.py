@@ -158,7 +158,7 @@ class Treatment:
     `reach(params, scale)` is how far around a pixel it looks. `looks(params, around)` names more that it looks at, by the names
     `apply` takes them; `needs(params, window, scale)` the windows of them, by default as far as it looks around itself.
     `made_at(params, scale)` is the scale it is made at for a preview: a finer one where its lengths are too short for pixels.
-    `mixed(params, own, weight, window, scale)`, where there is one, applies a pointwise treatment and limits it by a
+    `mixed(params, own, weight, window, scale, **known)`, where there is one, applies a pointwise treatment and limits it by a
     matte and its amount in the same pass.
     `uses_frame(params)`: the frame's number makes a difference, and `apply` gets it as `frame`. `knows(params, around)` names more that
     `apply` gets, and that goes into the key of what it makes.
@@ -194,7 +194,7 @@ class Treatment:
     extent: Callable[[Any, int], int] | None = None
     made_at: Callable[[Any, int], int] = lambda params, scale: scale
     grows: bool = True
-    mixed: Callable[[Any, Picture, Picture | None, Window, int], Picture] | None = None
+    mixed: Callable[..., Picture] | None = None
     aliases: tuple[str, ...] = ()
     summary: str = ""
     elements_only: bool = False

@@ -5,6 +5,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field
 
+from ..colour import LUMA_BT709, Weights
 from ..document.joining import LayingJoin
 from ..document.parameters import number
 from ..document.timing import Colour, Number
@@ -13,8 +14,8 @@ from ..kernels.limiting import limited, on_rim
 from ..picture import Picture, Window
 from ..plan.steps import Step
 from ..repair.light import largest
-from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, alpha_in, finer_for, of_frame
-from .laid_light import in_own_grade, own_saturation, own_tint
+from .base import TREATMENTS, USUAL_TOLERANCE, Around, LimitedParams, Treatment, alpha_in, finer_for
+from .laid_light import in_own_grade, known, own_saturation, own_tint
 from .soften import softened
 
 
@@ -39,8 +40,9 @@ class BleedParams(LimitedParams):
 
 
 def apply(
-    params: BleedParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture, rim: Picture | None = None
-) -> Picture:
+    params: BleedParams, own: Picture, window: Window, scale: int, *,
+    display: Window, below: Picture, rim: Picture | None = None, luma: Weights = LUMA_BT709,
+) -> Picture:  # fmt: skip
     """The colour to lay on, RGBA; its alpha is the rim."""
     sigma, width = params.size / scale, params.width / scale
     alpha = alpha_in(own, display, scale)
@@ -54,7 +56,7 @@ def apply(
     part = np.clip(part * np.float32(params.gain), 0, 1)
     around = Picture(limited(below.pixels, params.limit, channels=4), below.window, below.edge).cut_off_by(display.scaled(scale))
     colour = softened(around, window, sigma, sigma).pixels
-    return Picture(on_rim(in_own_grade(colour, params.saturation, params.tint), part[..., 0], by_brightness=False), window)
+    return Picture(on_rim(in_own_grade(colour, params.saturation, params.tint, luma), part[..., 0], by_brightness=False), window)
 
 
 def _reach(params: BleedParams, scale: int) -> int:
@@ -77,7 +79,7 @@ TREATMENTS.register(
         _reach,
         USUAL_TOLERANCE,
         looks=_looks,
-        knows=of_frame,
+        knows=known,
         elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),

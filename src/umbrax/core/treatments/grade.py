@@ -10,11 +10,12 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..colour import LUMA_BT709
+from ..colour import LUMA_BT709, Weights
 from ..document.parameters import by_channel, number
 from ..document.timing import Colour, Number
 from ..kernels.grading import grade_rows
 from ..picture import Picture, Window
+from .around import of_luma
 from .base import AtTouch, ThroughParams
 from .by_colour import colour_treatment
 
@@ -36,35 +37,36 @@ class GradeParams(ThroughParams):
     gamma: Number = number(1.0, "Gamma", low=0.05, high=20, soft=(0.3, 3), formula="x^(1 / gamma)")
 
 
-def saturation_matrix(saturation: float) -> NDArray[np.float64]:
-    """luma + saturation (x - luma) as a matrix, with BT.709 weights (ASC CDL v1.2, saturation)."""
-    weights = np.array(LUMA_BT709)
-    matrix: NDArray[np.float64] = saturation * np.eye(3) + (1 - saturation) * np.outer(np.ones(3), weights)
+def saturation_matrix(saturation: float, luma: Weights = LUMA_BT709) -> NDArray[np.float64]:
+    """luma + saturation (x - luma) as a matrix, by default with BT.709 weights (ASC CDL v1.2, saturation)."""
+    matrix: NDArray[np.float64] = saturation * np.eye(3) + (1 - saturation) * np.outer(np.ones(3), np.array(luma))
     return matrix
 
 
-def hue_matrix(degrees: float) -> NDArray[np.float64]:
+def hue_matrix(degrees: float, luma: Weights = LUMA_BT709) -> NDArray[np.float64]:
     """Rotation about the grey axis, sheared so that luma stays (rotation after Rodrigues' formula)."""
     axis = np.ones(3) / math.sqrt(3)
     cross = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
     angle = math.radians(degrees)
     rotation = np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * (cross @ cross)
-    weights = np.array(LUMA_BT709)
+    weights = np.array(luma)
     # put back along grey the luma that the rotation changed
     matrix: NDArray[np.float64] = rotation + np.outer(np.ones(3), weights - weights @ rotation)
     return matrix
 
 
 @lru_cache(maxsize=256)
-def _matrix(saturation: float, hue: float) -> NDArray[np.float32] | None:
+def _matrix(saturation: float, hue: float, luma: Weights) -> NDArray[np.float32] | None:
     """Saturation, then hue; None where both are neutral."""
     if saturation == 1 and hue == 0:
         return None
-    turn = hue_matrix(hue) if hue != 0 else np.eye(3)
-    return (turn @ saturation_matrix(saturation)).astype(np.float32)
+    turn = hue_matrix(hue, luma) if hue != 0 else np.eye(3)
+    return (turn @ saturation_matrix(saturation, luma)).astype(np.float32)
 
 
-def mixed(params: GradeParams, own: Picture, weight: Picture | None, window: Window, scale: int) -> Picture:
+def mixed(
+    params: GradeParams, own: Picture, weight: Picture | None, window: Window, scale: int, *, luma: Weights = LUMA_BT709
+) -> Picture:  # fmt: skip
     """RGBA in, RGBA out, limited by a matte and the amount in the same pass.
 
     Operations that are not plain gains work on colour divided by alpha.
@@ -75,7 +77,7 @@ def mixed(params: GradeParams, own: Picture, weight: Picture | None, window: Win
         slope=tuple(s * 2.0**params.exposure for s in params.slope),
         offset=params.offset,
         power=params.power,
-        matrix=_matrix(params.saturation, params.hue),
+        matrix=_matrix(params.saturation, params.hue, luma),
         contrast=params.contrast,
         pivot=params.pivot,
         gamma=params.gamma,
@@ -99,4 +101,5 @@ colour_treatment(
     neutral,
     "exposure, slope, offset, power, saturation, hue, contrast and gamma",
     touch=AtTouch("colour", "g", 1, {"exposure": 0.5}),
+    knows=lambda params, around: of_luma(params, around) if (params.saturation, params.hue) != (1, 0) else {},
 )

@@ -8,12 +8,14 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from ..colour import LUMA_BT709, Weights
 from ..document.parameters import number
 from ..document.timing import Number
 from ..kernels.blur import gaussian, reach
 from ..kernels.noise import alike, mixed_seed, with_grain
 from ..kernels.resample import reduce_area
 from ..picture import Picture, Window
+from .around import of_luma
 from .base import TREATMENTS, USUAL_TOLERANCE, OfCamera, ThroughParams, Treatment, of_frame
 
 
@@ -48,10 +50,12 @@ def grains(window: Window, size: float, colour: float, seed: int, strength: floa
     return own if size <= 0 else gaussian(own, size, size, (w.x0, w.y0), (window.x0, window.y0, window.x1, window.y1), False)
 
 
-def apply(params: GrainParams, own: Picture, window: Window, scale: int, *, display: Window, frame: int = 0) -> Picture:
+def apply(
+    params: GrainParams, own: Picture, window: Window, scale: int, *, display: Window, frame: int = 0, luma: Weights = LUMA_BT709
+) -> Picture:
     given = own.crop(window).pixels
     noise = _noise(params, window, scale, display if own.edge == "extend" else None, frame)
-    return Picture(with_grain(given, noise, params.response), window, own.edge)
+    return Picture(with_grain(given, noise, params.response, luma), window, own.edge)
 
 
 def _noise(params: GrainParams, window: Window, scale: int, goes_on: Window | None, frame: int) -> NDArray[np.float32]:
@@ -78,7 +82,7 @@ TREATMENTS.register(
         USUAL_TOLERANCE,
         of_camera={"strength": "grain"},
         grows=False,
-        knows=of_frame,
+        knows=lambda params, around: of_frame(params, around) | (of_luma(params, around) if params.response > 0 else {}),
         uses_frame=lambda params: not params.still,
         blurs=False,
         summary="the noise of a sensor or of film",

@@ -5,9 +5,10 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from ..colour import LUMA_BT709
+from ..colour import LUMA_BT709, Weights
 from ..document.timing import Level
 from ..kernels.colouring import recolour_rows
+from .around import of_luma
 from .base import AtTouch, ThroughParams
 from .by_colour import by_rows, colour_treatment
 
@@ -32,13 +33,13 @@ class RecolourParams(ThroughParams):
     keep_light: bool = Field(False, title="Keep light", description="colours at the brightness that was there")
 
 
-def settings(params: RecolourParams) -> list[float]:
+def settings(params: RecolourParams, luma: Weights = LUMA_BT709) -> list[float]:
     # colours are mixed as associated light: a transparent stop has none
     stops = [(at, [*(value * alpha for value in colour), alpha]) for at, colour, alpha in params.stops]
     ramps: list[float] = []
     for (start, below), (end, above) in pairwise(stops):
         ramps += [start, 1 / (end - start), *(b - a for a, b in zip(below, above, strict=True))]
-    return [*LUMA_BT709, float(params.keep_light), float(len(stops) - 1), *stops[0][1], *ramps]
+    return [*luma, float(params.keep_light), float(len(stops) - 1), *stops[0][1], *ramps]
 
 
 colour_treatment(
@@ -49,4 +50,5 @@ colour_treatment(
     lambda params: False,
     "brightness becomes colours of a gradient",
     touch=AtTouch("colour", "r", 3, {}),
+    knows=of_luma,
 )

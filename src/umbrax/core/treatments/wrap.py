@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from ..colour import LUMA_BT709, Weights
 from ..document.joining import LightJoin
 from ..document.parameters import number
 from ..document.timing import Colour, Number
@@ -15,8 +16,8 @@ from ..kernels.blur import reach
 from ..kernels.distance import signed_distance
 from ..kernels.limiting import limited, on_rim, rim_inside
 from ..picture import Picture, Window
-from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, alpha_in, finer_for, of_frame
-from .laid_light import in_own_grade, own_saturation, own_tint
+from .base import TREATMENTS, USUAL_TOLERANCE, AtTouch, LimitedParams, Treatment, alpha_in, finer_for
+from .laid_light import in_own_grade, known, own_saturation, own_tint
 from .soften import softened
 
 Plane = NDArray[np.float32]
@@ -39,7 +40,9 @@ class WrapParams(LimitedParams):
     tint: Colour = own_tint()
 
 
-def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture) -> Picture:
+def apply(
+    params: WrapParams, own: Picture, window: Window, scale: int, *, display: Window, below: Picture, luma: Weights = LUMA_BT709
+) -> Picture:
     """The light to lay on, RGBA; its alpha is how bright it is, so that nothing is laid over black."""
     sigma, width = params.size / scale, params.width / scale
     alpha = alpha_in(own, display, scale)
@@ -50,7 +53,7 @@ def apply(params: WrapParams, own: Picture, window: Window, scale: int, *, displ
     light = softened(Picture(behind, lit, below.edge), window, sigma, sigma).pixels
     near = window.grown(_rim(params, scale))
     edge = Picture(edge_of(alpha.crop(near).pixels[..., 0], width)[..., None], near).crop(window).pixels[..., 0]
-    return Picture(on_rim(in_own_grade(light, params.saturation, params.tint), edge, by_brightness=True), window)
+    return Picture(on_rim(in_own_grade(light, params.saturation, params.tint, luma), edge, by_brightness=True), window)
 
 
 def edge_of(alpha: Plane, width: float) -> Plane:
@@ -84,7 +87,7 @@ TREATMENTS.register(
         _reach,
         USUAL_TOLERANCE,
         looks=_looks,
-        knows=of_frame,
+        knows=known,
         elements_only=True,
         lays=lambda params: params.join,
         made_at=lambda params, scale: finer_for(min(params.size, params.width), scale),

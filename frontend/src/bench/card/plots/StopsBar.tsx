@@ -6,11 +6,14 @@ import { IconButton } from "../../../controls/Button";
 import { NumberField } from "../../../controls/NumberField";
 import { useSessionParts } from "../../session";
 import { ColourWell } from "../ColourWell";
-import { byte } from "./display";
+import { useColours } from "../useColours";
 
 export type Stop = { at: number; colour: [number, number, number]; alpha: number };
 
-const css = ({ colour, alpha }: Stop) => `rgb(${colour.map(byte).join(" ")} / ${alpha})`;
+const byteOf = (alpha: number) =>
+  Math.round(Math.min(1, Math.max(0, alpha)) * 255)
+    .toString(16)
+    .padStart(2, "0");
 
 type Props = {
   stops: Stop[];
@@ -28,6 +31,8 @@ export function StopsBar({ stops: saved, path, name, written }: Props) {
   const bar = useRef<HTMLDivElement>(null);
   const grip = useRef<{ index: number; stops: Stop[] } | null>(null);
   const stops = draft ?? saved;
+  const { hex } = useColours();
+  const css = ({ colour, alpha }: Stop) => `${hex(colour)}${byteOf(alpha)}`;
   const stop = stops[Math.min(chosen, stops.length - 1)];
   const put = (next: Stop[]) => [{ op: "set" as const, path, value: written(next) }];
   const save = (next: Stop[], what: string) => {

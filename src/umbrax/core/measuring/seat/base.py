@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ...colour import LUMA_BT709
+from ...colour import LUMA_BT709, Weights
 from ...mattes.membership import straight
 from .noise import Noise, noise_of
 from .pixels import Mask, Plane
@@ -44,6 +44,7 @@ class Side:
     """The element, or what is behind it: RGBA `float32[h, w, 4]`, associated, of the whole frame."""
 
     pixels: Plane
+    weights: Weights = LUMA_BT709  # of luma
 
     @cached_property
     def alpha(self) -> Plane:
@@ -61,7 +62,7 @@ class Side:
 
     @cached_property
     def luma(self) -> Plane:
-        return self.light @ np.array(LUMA_BT709, np.float32)
+        return self.light @ np.array(self.weights, np.float32)
 
     @cached_property
     def noise(self) -> Noise | None:
