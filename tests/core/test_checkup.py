@@ -377,7 +377,9 @@ def test_unassociated_colours_are_found_at_the_rims() -> None:
 def test_a_colour_tag_that_contradicts_the_values_is_found() -> None:
     frame = good()
     turned = one("colour-space", replace(frame, tags={"primaries": "lin_ap1", "colour_space": "ACEScg"}))
-    assert (turned.severity, turned.remedy, "ACEScg (AP1)" in turned.message) == ("note", None, True)
+    in_them = {"do": "work-in", "working": "lin_ap1"}
+    assert (turned.severity, turned.remedy, "ACEScg (AP1)" in turned.message) == ("note", in_them, True)
+    assert one("colour-space", replace(frame, tags={"primaries": "lin_ap0"})).remedy is None, "nothing works in those"
     assert "colour-space" not in rules(replace(frame, tags={"primaries": "lin_rec709"}))
     assert one("colour-space", replace(frame, tags={"colour_space": "sRGB"})).remedy == {"do": "set", "colour": "lin_rec709"}
     assert "colour-space" not in rules(replace(frame, tags={"colour_space": "lin_rec709"}))

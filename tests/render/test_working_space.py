@@ -223,7 +223,7 @@ def test_the_check_up_tells_what_is_turned_and_what_says_nothing(folder: Path) -
             reader = reading.MediaReader(wanted.sources, [folder], FastCopies(folder / "fast"), working=wanted.colour.working)
             found = [one for one in check_up(sequence_of_source(reader, source), reader.copies) if one.rule == "colour-space"]
             told[working, source, bool(setting)] = [(one.message.split(": ")[1], one.remedy) for one in found]
-    assert told["lin_rec709", "render", False] == [("turned to BT.709 on reading", None)]
+    assert told["lin_rec709", "render", False] == [("turned to BT.709 on reading", {"do": "work-in", "working": "lin_ap1"})]
     remedy = {"do": "set", "colour": "lin_ap1"}
     read_so = "read as BT.709 and turned to ACEScg (AP1) on reading; set them where they are others"
     assert told["lin_ap1", "plain", False] == [(read_so, remedy)]

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 from screen import add_designed, drawn, edit, open_bench, saved, seen, value_at
 
 from own_render import write_plate
+from umbrax.media.writing import write_picture
 from umbrax.store.database import Database
 from umbrax.store.shots import get_revision
 
@@ -99,3 +100,17 @@ def test_a_shot_works_in_the_primaries_of_acescg(page: Page, server: str, shot: 
     assert (red, green, blue) == pytest.approx(OF_C06020, abs=2e-3)
     page.goto(f"{server}/shots/{shot}/hand-off")
     expect(page.get_by_label("Colours of EXR")).to_have_value("lin_ap1")
+
+
+def test_a_shot_of_renders_in_acescg_works_in_it_by_one_click(page: Page, server: str, database: Database, own_media: Path) -> None:
+    write_picture(own_media / "quay.exr", np.full((90, 160, 4), (0.8, 0.3, 0.1, 1), np.float32), "float", space="lin_ap1", working="lin_ap1")
+    order = {"show": f"Acescg {own_media.name}"[-100:], "shot": "quay", "paths": [str(own_media / "quay.exr")]}
+    made = page.request.post(f"{server}/api/take-in", data=order).json()["id"]
+    page.goto(f"{server}/shots/{made}/passes")
+    page.get_by_role("button", name="Work in ACEScg").click(timeout=60000)
+    page.get_by_test_id("saved").filter(has_text="revision 2").wait_for()
+    assert get_revision(database, made, 2).shot.colour.working == "lin_ap1"
+    expect(page.get_by_role("button", name="Work in ACEScg", exact=True)).to_have_count(0, timeout=60000)
+    here = {"kind": "picture", "revision": 2, "frame": 1, "x": 80, "y": 45, "radius": 1}
+    probe = page.request.post(f"{server}/api/shots/{made}/probe", data=here).json()
+    assert probe["value"] == pytest.approx((0.8, 0.3, 0.1, 1), abs=1e-6), "the light of the file as it lies"

@@ -35,6 +35,10 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
       edits: cards.map((card) => set([...pathOf(shot, card.id), "picture", "rest"], {})),
     };
   }
+  if (remedy.do === "work-in") {
+    const label = `Work in ${remedy.working === "lin_ap1" ? "ACEScg" : "BT.709"}`;
+    return { label, edits: [set(["colour", "working"], remedy.working)] };
+  }
   if (remedy.do === "attached-offset" && finding.pass) {
     const attached = sourcesOf(shot.document)[finding.source]?.attached ?? {};
     const own = attached[finding.pass];

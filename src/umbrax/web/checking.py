@@ -14,7 +14,7 @@ from umbrax.store import shots as store
 
 from . import encoding
 from .looks import LookedAt, codes_of, compute
-from .ordering import order_checkup, sources_differ
+from .ordering import order_checkup, reads_differently
 from .shots import ShotPath, answered
 from .state import state
 
@@ -60,7 +60,7 @@ def checkup_data(row: checkups.CheckupRow | None, shot_id: int, head: int) -> Ch
         return CheckupData(state="none", done=0, total=0, outdated=False, changed_at=None, findings=[], message=None)
     left = open_findings(state().shot(shot_id, head), row.findings)
     return CheckupData(
-        state=row.state, done=row.done, total=row.total, outdated=sources_differ(shot_id, row.revision, head), changed_at=row.changed_at,
+        state=row.state, done=row.done, total=row.total, outdated=reads_differently(shot_id, row.revision, head), changed_at=row.changed_at,
         findings=[FindingData(**finding) for finding in left], message=row.error["message"] if row.error else None,
     )  # fmt: skip
 

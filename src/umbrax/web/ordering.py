@@ -15,9 +15,13 @@ def order_checkup(shot_id: int, revision: int) -> None:
 def order_if_changed(shot_id: int, head: int) -> None:
     """Examine anew where the sources are no longer those that were examined; a shot that never was is left alone."""
     row = checkups.get_checkup(state().database, shot_id)
-    if row is not None and sources_differ(shot_id, row.revision, head):
+    if row is not None and reads_differently(shot_id, row.revision, head):
         order_checkup(shot_id, head)
 
 
-def sources_differ(shot_id: int, one: int, other: int) -> bool:
-    return one != other and state().shot(shot_id, one).sources != state().shot(shot_id, other).sources
+def reads_differently(shot_id: int, one: int, other: int) -> bool:
+    """Whether two revisions have other sources, or turn their light into something else."""
+    if one == other:
+        return False
+    before, after = (state().shot(shot_id, revision) for revision in (one, other))
+    return (before.sources, before.colour.working) != (after.sources, after.colour.working)

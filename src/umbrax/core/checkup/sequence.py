@@ -2,8 +2,9 @@
 
 from collections import Counter
 from itertools import chain, islice, pairwise
+from typing import get_args
 
-from ..colour import WORKING
+from ..colour import WORKING, Working
 from ..errors import UmbraxError
 from ..plan.reader import PassInfo
 from .base import RULES, Examined, Fault, Finding, Rule
@@ -104,7 +105,8 @@ def _turned(frame: Examined, beauty: str) -> list[Fault]:
         return []
     space = PRIMARIES_IN_WORDS.get(told or WORKING, "no space that has a name")
     message = f"the file says that its colours have the primaries of {space}: {into}"
-    return [Fault(beauty, message, {"primaries": told}, "note")] if told is not None else []
+    remedy = {"do": "work-in", "working": told} if told in get_args(Working) else None
+    return [Fault(beauty, message, {"primaries": told}, "note", remedy)] if told is not None else []
 
 
 def _wrongly_tagged(frame: Examined, beauty: PassInfo) -> list[Fault]:
