@@ -23,10 +23,11 @@ def with_light_groups(passes: list[FilePass]) -> list[FilePass]:
     lamps = [found for found in passes if found.kind == "beauty" and any(_is_lamp_of(found, other) for other in whole)]
     if len(lamps) > 1:
         passes = [replace(found, kind=GROUP, why="the beauty of one light") if found in lamps else found for found in passes]
-    return [replace(found, of=_part_of_light(found, passes)) if found.kind in LIGHTS and found.of is None else found for found in passes]
+    of = {found.name: _part_of_light(found, passes) for found in passes if found.kind in LIGHTS and found.of is None}
+    return [replace(found, of=of[found.name]) if of.get(found.name) else found for found in passes]
 
 
-def _lamp_of_beauty(found: FilePass) -> list[str] | None:
+def _lamp_of_beauty(found: FilePass) -> tuple[str, ...] | None:
     """The words after those of a beauty; None where there are none."""
     words = words_of(found.name.rpartition(".")[2])
     if not words or words[0] not in BEAUTY:

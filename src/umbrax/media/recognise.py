@@ -69,11 +69,12 @@ class Recognised:
     of: str | None = None
 
 
-def words_of(name: str) -> list[str]:
+@lru_cache(maxsize=20_000)
+def words_of(name: str) -> tuple[str, ...]:
     """`ViewLayer.DiffDir_01` -> view, layer, diff, dir; letters of any script belong to their word."""
     spaced = re.sub(r"([a-z0-9])([A-Z])", r"\1 \2", name)
     spaced = re.sub(r"([A-Z]+)([A-Z][a-z])", r"\1 \2", spaced)
-    return [word for word in re.split(r"[\W\d_]+", spaced.lower()) if word]
+    return tuple(word for word in re.split(r"[\W\d_]+", spaced.lower()) if word)
 
 
 def letter_of(channel: str) -> str:
@@ -81,11 +82,11 @@ def letter_of(channel: str) -> str:
     return channel.rsplit(".", 1)[-1].lower()
 
 
-def _stands_in(phrase: str, words: list[str], joined: str) -> bool:
+def _stands_in(phrase: str, words: tuple[str, ...], joined: str) -> bool:
     parts = phrase.split()
     if len(parts) == 1 and len(phrase) > 4 and phrase in joined.split():
         return True
-    return any(words[i : i + len(parts)] == parts for i in range(len(words) - len(parts) + 1)) or ("".join(parts) in words)
+    return any(list(words[i : i + len(parts)]) == parts for i in range(len(words) - len(parts) + 1)) or ("".join(parts) in words)
 
 
 @lru_cache(maxsize=20_000)
@@ -108,7 +109,7 @@ def recognise(name: str, channels: tuple[str, ...], types: tuple[str, ...] = ())
             return Recognised("beauty", "unnamed red, green and blue")
         if short == ("z",):
             return Recognised("depth", "a single channel Z")
-    if words == ["p"] and short == ("x", "y", "z"):
+    if words == ("p",) and short == ("x", "y", "z"):
         return Recognised("position", "P with X, Y and Z (common practice)")
     if short in (("y",), ("y", "a")) and not words:
         return Recognised("beauty", "an unnamed grey picture")
@@ -150,7 +151,7 @@ _PLAIN_RGB = (("r", "g", "b"), ("r", "g", "b", "a"))
 _LIT = ("diffuse", "specular", "reflection", "refraction", "subsurface", "volume", "emission")
 
 
-def _direct_or_not(words: list[str]) -> str | None:
+def _direct_or_not(words: tuple[str, ...]) -> str | None:
     for of, phrases in OF:
         if any(word in phrases for word in words):
             return of
