@@ -118,6 +118,15 @@ def test_names_come_from_the_metadata_of_the_files(tmp_path: Path, told: list[st
     assert layer.names == (None if names is None else {name: id_of(name) for name in names})
 
 
+def test_metadata_of_the_whole_render_makes_no_ids_of_other_numbered_passes(tmp_path: Path) -> None:
+    render(tmp_path, "quay_beauty.{1}.exr", "quay_lights{0}.{1}.exr", told=["View.ObjectIds", "View.ObjectIds"])
+    for frame in (1, 2):
+        write(tmp_path / f"quay_diffuse.{frame}.exr", beauty(0.2))
+    reader = reader_of(tmp_path)
+    assert not reader.layers("s", 1)
+    assert {"lights00", "lights01"} < set(reader.describe("s", 1).passes)
+
+
 def findings_of(folder: Path) -> list[Finding]:
     copies = FastCopies(folder / "copies")
     return check_up_all(sequences_of(str(folder), copies), copies)

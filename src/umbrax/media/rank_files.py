@@ -25,10 +25,11 @@ def with_rank_files(
     wanted = {name.rstrip(SEPARATORS) for name in wanted}
     result, layers = dict(placed), dict(ids)
     for name, numbered in _levels(placed).items():
-        own = placed[numbered[0]].file.ids_elsewhere
-        known = next(iter(own)) if len(own) == 1 else _of_layer(name, told)
+        known = _of_layer(name, told)
         if name in layers or not (known or name in wanted or tells_of_ids(name)):
             continue
+        own = placed[numbered[0]].file.ids_elsewhere
+        known = next(iter(own)) if len(own) == 1 else known
         levels = [placed[one] for one in numbered]
         merged = of_all_ranks(name, [one.found for one in levels], "the names of its files")
         if name in result:
