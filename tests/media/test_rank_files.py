@@ -172,6 +172,26 @@ def test_a_frame_that_one_of_the_files_lacks_is_refused_with_its_name(tmp_path: 
         reader.ranks("s", 2, "object_ids", WHOLE)
 
 
+def test_files_may_hold_different_parts_of_the_frame(tmp_path: Path) -> None:
+    """Ranks that lie in a part of the frame only are cut to it; where a file has nothing, there is none of its ranks."""
+    shown = {"displayWindow": ((0, 0), (WIDE - 1, HIGH - 1))}
+    write(tmp_path / "quay.exr", beauty())
+    first, second = levels()
+    write(tmp_path / "quay_ids00.exr", first)
+    part = Window(5, 2, 9, 7)
+    cut = {letter: np.ascontiguousarray(plane[part.y0 : part.y1, part.x0 : part.x1]) for letter, plane in second.items()}
+    write(tmp_path / "quay_ids01.exr", cut, {**shown, "dataWindow": ((part.x0, part.y0), (part.x1 - 1, part.y1 - 1))})
+    inside = np.zeros((HIGH, WIDE), np.bool_)
+    inside[part.y0 : part.y1, part.x0 : part.x1] = True
+    expected = np.where(np.stack([inside | True, inside | True, inside, inside]), IDS, 0)
+    reader = reader_of(tmp_path)
+    for _ in range(2):  # made, and as it was kept
+        ids, coverage = reader.ranks("s", 1, "ids", WHOLE)
+        assert np.array_equal(ids, expected)
+        assert np.array_equal(coverage[2:], np.where(inside, COVERAGE[2:], 0))
+    assert np.array_equal(reader.ranks("s", 1, "ids", Window(4, 3, 7, 6))[0], expected[:, 3:6, 4:7])
+
+
 def test_a_change_of_any_file_is_another_picture(tmp_path: Path) -> None:
     render(tmp_path, "quay.{1}.exr", "quay_object_ids{0}.{1}.exr")
     before = reader_of(tmp_path)

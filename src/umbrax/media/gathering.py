@@ -40,7 +40,8 @@ class SourceFrame:
 
     def lost_file(self, name: str) -> Path | None:
         """The attached file that should hold a pass and is not there on this frame."""
-        names = (name, *(self.placed[name].under if name in self.placed else ()))
+        placed = self.placed.get(name)
+        names = (name, *(one.found.name for one in (placed, *placed.parts))) if placed is not None else (name,)
         return next((path for to, path in self.lost.items() if any(one == to or one.startswith(f"{to}.") for one in names)), None)
 
     @property

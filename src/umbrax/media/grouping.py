@@ -24,7 +24,7 @@ def passes_by_name(paths: Iterable[Path]) -> dict[str, dict[Path, str]]:
     """
     paths = list(paths)
     # `fog_beauty` and `fog_depth` are passes of fog, where `diffuse_direct` and `diffuse_indirect` are both of something else
-    elements = {match[1] for path in paths if (match := WHOLE_PICTURE.fullmatch(_name(path)))}
+    elements = {match[1] for path in paths if (match := WHOLE_PICTURE.fullmatch(_without_frame(path)))}
     splits = {path: _splits(path, elements) for path in paths}
     told: dict[str, set[str]] = {}
     for path, own in splits.items():
@@ -52,8 +52,8 @@ def main_of(members: dict[Path, str]) -> Path:
     return min(members, key=order)
 
 
-def _name(path: Path) -> str:
-    return FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) or path.parent.name
+def _without_frame(path: Path) -> str:
+    return FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix))
 
 
 def _splits(path: Path, elements: Collection[str]) -> dict[str, str]:
@@ -63,7 +63,7 @@ def _splits(path: Path, elements: Collection[str]) -> dict[str, str]:
     if VERSION.fullmatch(folder.name) and tells_of_a_pass(folder.parent.name):
         folder, version = folder.parent, folder.name
     by_pass = tells_of_a_pass(folder.name)
-    name = _name(path) if FIELD_AND_ENDING.sub("", path.name.removesuffix(path.suffix)) else folder.name
+    name = _without_frame(path) or folder.name
     words = [word for word in SEPARATOR.split(name) if word]
     found = {name: ""}
     for place in range(1, len(words)):

@@ -33,11 +33,10 @@ def with_rank_files(
         levels = [placed[one] for one in numbered]
         merged = of_all_ranks(name, [one.found for one in levels], "the names of its files")
         if name in result:
-            result[f"{name} preview"] = replace(result.pop(name), under=(name,))
+            result[f"{name} preview"] = result.pop(name)
         for one in numbered:
             del result[one]
-        first, *more = levels
-        result[name] = Placed(replace(merged, pieces=()), first.file, first.inside, tuple(more), tuple(numbered))
+        result[name] = Placed(replace(merged, pieces=()), levels[0].file, levels[0].inside, tuple(levels))
         layers[name] = IdLayer(name, "other", len(merged.channels) // 2, merged.window, told[known] if known else None)
     kinds = kinds_of_ids([(name, layer.names) for name, layer in layers.items() if name not in ids])
     return result, {name: replace(layer, kind=kinds.get(name, layer.kind)) for name, layer in layers.items()}
@@ -49,7 +48,7 @@ def _levels(placed: Mapping[str, Placed]) -> dict[str, list[str]]:
     found: dict[str, dict[int, str]] = {}
     for name, one in placed.items():
         match = NUMBERED.fullmatch(name)
-        alone = len(one.file.passes) == 1 and not one.file.ids and not one.more
+        alone = len(one.file.passes) == 1 and not one.file.ids
         if match and alone and len(one.found.channels) in (2, 4) and set(one.found.types) in ({"float"}, {"half"}):
             found.setdefault(match[1].rstrip(SEPARATORS), {})[int(match[2])] = name
     whole = {
