@@ -13,6 +13,7 @@ from umbrax.core.picture import Window
 from umbrax.media.examining import check_up_all, sequences_of
 from umbrax.media.fastcopies import FastCopies
 from umbrax.media.finding import Found, find_here
+from umbrax.media.listing import list_together
 from umbrax.media.reader import MediaReader
 from umbrax.media.roots import Roots
 
@@ -85,6 +86,14 @@ def test_ranks_of_several_files_are_one_layer(tmp_path: Path, picture: str, ids:
         assert np.array_equal(got, IDS[part])
         assert np.array_equal(coverage, COVERAGE[part])
     assert reader.held("s", 1, layer) == Window(0, 2, WIDE, HIGH)
+
+
+def test_a_listing_names_all_files_of_a_layer(tmp_path: Path) -> None:
+    told = list_together(str(render(tmp_path, "quay.{1}.exr", "quay_ids{0}.{1}.exr")), FastCopies(tmp_path / "copies"))
+    assert told is not None
+    beauty_told, ids_told = told["passes"]
+    assert (Path(beauty_told["file"]).name, "files" in beauty_told) == ("quay.1.exr", False)
+    assert [Path(file).name for file in ids_told["files"]] == ["quay_ids00.1.exr", "quay_ids01.1.exr"]
 
 
 def test_ranks_of_a_still_are_no_frames(tmp_path: Path) -> None:

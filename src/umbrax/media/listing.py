@@ -13,6 +13,7 @@ from .file_info import FileInfo, FilePass, widest_type
 from .files import inspect
 from .finding import find_here
 from .movies import decode_frame, inspect_movie, is_movie
+from .placed import Placed
 from .places import file_at, frames_at
 from .primaries import told_primaries
 from .roots import Roots
@@ -41,8 +42,13 @@ def list_together(name: str, copies: FastCopies) -> dict[str, Any] | None:
     if one is None or not one.attached or (whole := one.whole) is None:
         return None
     told = describe(whole.main) | {"file": str(one.path), "frames": [one.frames[0], one.frames[-1]] if one.frames else None}
-    told["passes"] = [_described(placed.found) | {"name": name, "file": placed.file.path} for name, placed in whole.placed.items()]
+    told["passes"] = [_described(placed.found) | {"name": name} | _files_told(placed) for name, placed in whole.placed.items()]
     return told | {"ids": _ids_told(whole.ids.values()), "missing": frames_in(one.missing)}
+
+
+def _files_told(placed: Placed) -> dict[str, Any]:
+    files = [file.path for file in placed.files]
+    return {"file": files[0]} | ({"files": files} if len(files) > 1 else {})
 
 
 def _whole(path: Path) -> FileInfo:
