@@ -101,8 +101,8 @@ function Fields({ shot, onClose }: { shot: ShotState; onClose: () => void }) {
       <p className="px-5 pb-3 text-quiet">
         A picture of another size than its sources shows them from its upper left corner; keys stay at their frames.
         What is read is turned into the light that is worked in; colours that were set keep their numbers, and look
-        different. The view is how light is shown, and how PNG and movies are written; a source of pictures that were made
-        for a display can be read by it.
+        different. The view is how light is shown, and how PNG and movies are written; a source of pictures that were
+        made for a display can be read by it.
       </p>
       <div className="flex items-center justify-end gap-2 border-t border-line px-5 py-3">
         {wrong && (

@@ -13,10 +13,13 @@ type Props = {
   onApart: (on: boolean) => void;
 };
 
+/** What several passes of a kind are called; most kinds are names of light, which has no plural. */
+const severalOf = (kind: string) => (/(group|matte)$/.test(kind) ? `${kind}s` : kind);
+
 /** A still or a sequence of a folder: what it holds, and whether it is taken in. */
 export function FoundRow({ found, chosen, apart, onChoose, onApart }: Props) {
   const kinds = Object.entries(found.kinds)
-    .map(([kind, count]) => (count > 1 ? `${count} ${kind}` : kind))
+    .map(([kind, count]) => (count > 1 ? `${count} ${severalOf(kind)}` : kind))
     .join(", ")
     .replaceAll("_", " ");
   const missing = found.missing.reduce((count, hole) => count + hole.last - hole.first + 1, 0);
