@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from arrays import PLATE, STATION, ArrayReader, assert_near, card, cropped, lowered, make, patterned, scene, shot_of
-from umbrax.core.colour import srgb_from_linear
+from umbrax.core.colour import luma_of, srgb_from_linear
 from umbrax.core.document.parameters import MatteRef
 from umbrax.core.document.placing import Placing
 from umbrax.core.document.shot import Shot
@@ -436,6 +436,7 @@ class Everything:
 
     frame = 1
     display = Window(0, 0, 120, 90)
+    luma = luma_of("lin_ap1")
 
     def below(self) -> Step:
         return nothing(4)
