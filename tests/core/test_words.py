@@ -3,7 +3,7 @@
 import pytest
 
 from arrays import PLATE, STATION, card, shot_of
-from umbrax.core.document.words import named, where_told
+from umbrax.core.document.words import listed_mattes, named, where_told
 from umbrax.core.errors import Where
 
 SHOT = shot_of(
@@ -38,3 +38,10 @@ def test_a_place_is_told_by_names(path: tuple[str, ...], told: str) -> None:
 def test_an_error_names_its_card_and_treatment() -> None:
     assert named(SHOT, Where(card="station", treatment="t3", frame=2)) == Where(card="Dome", treatment="grade", frame=2)
     assert named(SHOT, Where(card="nobody", frame=2)) == Where(card="nobody", frame=2)
+
+
+def test_mattes_are_listed_by_what_they_are_called_and_2_before_10() -> None:
+    names = {"a": "mast 10", "b": "Mast 2", "c": "mast 2 lamp", "d": "arm", "e": "²", "f": None, "10": None, "9": None}
+    mattes = {key: {"kind": "alpha", "source": "station", **({"name": name} if name else {})} for key, name in names.items()}
+    listed = listed_mattes(shot_of([PLATE, STATION], mattes=mattes))
+    assert [one for one in listed if one in names] == ["9", "10", "d", "f", "b", "c", "a", "e"]

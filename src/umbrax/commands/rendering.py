@@ -97,12 +97,13 @@ def mattes(
     as_json: Json = False,
 ) -> None:
     """Write mattes of a shot document to files: one by one, three or four to a picture, or by name in one file."""
+    from umbrax.core.document.words import listed_mattes
     from umbrax.render.matte_files import WAYS
 
     if pack not in WAYS:
         raise UmbraxError("bad-pack", f"unknown way to pack {pack!r}; use {', '.join(WAYS[:-1])} or {WAYS[-1]}")
     document = read_shot(shot)
-    wanted = tuple(matte or document.mattes)
+    wanted = tuple(matte or listed_mattes(document))
     _write_mattes(shot, document, wanted, out, pack, frames, type_, scale_of(scale), as_json)
 
 
@@ -117,9 +118,10 @@ def bake(
     """Write mattes once, for speed, and link them: the document reads them from there as long as they are what the mattes are."""
     from umbrax.core.document.bakes import link_bake
     from umbrax.core.document.edits import apply, plain_data
+    from umbrax.core.document.words import listed_mattes
 
     document = read_shot(shot)
-    wanted = tuple(document.matte(name) for name in (matte or document.mattes))
+    wanted = tuple(document.matte(name) for name in (matte or listed_mattes(document)))
     out = folder / f"{shot.name.split('.')[0]}-mattes.{{frame:04d}}.exr"
     _write_mattes(shot, document, wanted, str(out), "baked", frames, "half", 1, as_json)
     place = out.resolve()

@@ -1,5 +1,6 @@
 """Places of a document in words: names in place of ids and keys, for people."""
 
+import re
 from dataclasses import replace
 
 from ..errors import Where
@@ -26,6 +27,16 @@ def named(shot: Shot, where: Where) -> Where:
         return where
     treatment = None if where.treatment is None else card.treatment_name(where.treatment)
     return replace(where, card=card.shown_name, treatment=treatment)
+
+
+def listed_mattes(shot: Shot) -> list[str]:
+    """The ids of all mattes in the order in which they are listed: by what they are called, 2 before 10."""
+
+    def order(matte_id: str) -> list[tuple[int, str]]:
+        parts = re.split(r"([0-9]+)", shot.matte_name(matte_id))
+        return [(int(part), "") if number % 2 else (-1, part.casefold()) for number, part in enumerate(parts)]
+
+    return sorted(shot.mattes, key=order)
 
 
 def _in_build(shot: Shot, rest: list[str]) -> str:
