@@ -9,6 +9,10 @@ import pytest
 from playwright.sync_api import Page, expect
 from screen import comes_true, quiet
 
+from umbrax.standin.exr import write_exr
+from umbrax.store.database import Database
+from umbrax.store.shots import get_revision
+
 
 @pytest.fixture
 def sheet(page: Page, server: str, shot: int) -> Page:
@@ -68,6 +72,24 @@ def test_late_mattes_are_attached_under_names_as_one_step(sheet: Page, mattes: l
         page.wait_for_timeout(400)
     expect(page.get_by_role("button", name="Look at lamps_matte")).to_have_count(0)
     assert before
+
+
+def test_ranks_in_files_of_their_own_are_one_layer_and_taken_off_as_one(page: Page, server: str, database: Database, own_media: Path) -> None:
+    grey = {letter: np.full((90, 160), 0.5, np.float32) for letter in "RGBA"}
+    for name in ("quay", "quay_ids00", "quay_ids01"):
+        write_exr(own_media / f"{name}.exr", grey, {})
+    order = {"show": f"Ranks {own_media.name}"[-100:], "shot": "quay", "paths": [str(own_media / "quay.exr")]}
+    made = page.request.post(f"{server}/api/take-in", data=order).json()["id"]
+    assert set(get_revision(database, made, 1).shot.sources["quay"].attached) == {"ids00", "ids01"}
+    page.goto(f"{server}/shots/{made}/passes")
+    page.get_by_role("button", name="Look at ids").click()
+    part = page.get_by_role("complementary", name="Where it lies")
+    expect(part).to_contain_text("Attached as ids00, ids01 from quay_ids00.exr and 1 other file")
+    part.get_by_role("button", name="Take them off").click()
+    page.get_by_test_id("saved").filter(has_text="revision 2").wait_for()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("button", name="Look at ids")).to_have_count(0)
+    assert not get_revision(database, made, 2).shot.sources["quay"].attached
 
 
 def test_kinds_of_several_passes_are_set_as_one_step(sheet: Page) -> None:

@@ -7,6 +7,7 @@ import { thumbAddress } from "../bench/viewer/looks";
 import { Button, IconButton } from "../controls/Button";
 import { DialogFrame } from "../controls/DialogFrame";
 import { Thumb } from "../controls/Thumb";
+import { AttachedPart } from "./AttachedPart";
 import type { PassEntry } from "./groups";
 import { PassSettings } from "./PassSettings";
 import { type Range, SpanControl } from "./SpanControl";
@@ -110,6 +111,11 @@ export function BigLook({ looked, all, findings, showing, onLook }: Props) {
             <SpanControl key={looked.source + looked.name} looked={looked} range={range} onRange={setRange} />
           )}
         </div>
+        {looked.isIds && looked.attached.length > 0 && (
+          <aside className="w-[230px] shrink-0 border-l border-line p-4" aria-label="Where it lies">
+            <AttachedPart looked={looked} />
+          </aside>
+        )}
         {!looked.isIds && <PassSettings key={looked.source + looked.name} looked={looked} all={all} />}
       </div>
       {own.map((finding) => (

@@ -1,10 +1,10 @@
 import { type PassSetting, PICTURE_KINDS, sourcesOf } from "../api/document";
 import { useModels } from "../api/models";
-import { type Edit, useSessionParts } from "../bench/session";
+import { useSessionParts } from "../bench/session";
 import { useContents } from "../bench/useContents";
-import { Button } from "../controls/Button";
 import { Choice } from "../controls/Choice";
 import { Ticked } from "../controls/Ticked";
+import { AttachedPart } from "./AttachedPart";
 import type { PassEntry } from "./groups";
 import { passEdits } from "./remedies";
 
@@ -51,14 +51,6 @@ export function PassSettings({ looked, all }: Props) {
   const set = (settings: Record<string, unknown>, told: string) =>
     edit(passEdits(shot, looked.source, looked.name, settings), `${looked.name}: ${told}`);
   const others = all.filter((one) => one.source === looked.source && one.name !== looked.name && !one.isIds);
-  const attached = Object.entries(source?.attached ?? {}).find(
-    ([name]) => looked.name === name || looked.name.startsWith(`${name}.`),
-  );
-  const detach = () => {
-    const rest = Object.fromEntries(Object.entries(source?.attached ?? {}).filter(([name]) => name !== attached?.[0]));
-    const edits: Edit[] = [{ op: "set", path: ["sources", looked.source, "attached"], value: rest }];
-    edit(edits, `take ${attached?.[0]} off ${looked.source}`);
-  };
   return (
     <aside className="flex w-[230px] shrink-0 flex-col gap-3 border-l border-line p-4" aria-label="How it is read">
       <h3 className="heading">How it is read</h3>
@@ -116,16 +108,7 @@ export function PassSettings({ looked, all }: Props) {
           <span className="text-quiet">whole numbers by majority</span>
         </Ticked>
       )}
-      {attached && (
-        <div className="mt-2 border-t border-line pt-3">
-          <p className="mb-2 break-words text-quiet">
-            Attached as <b className="text-text">{attached[0]}</b> from {attached[1].path.split("/").at(-1)}
-          </p>
-          <Button look="danger" onClick={detach}>
-            Take it off
-          </Button>
-        </div>
-      )}
+      <AttachedPart looked={looked} />
     </aside>
   );
 }

@@ -7,6 +7,8 @@ export type PassEntry = {
   kind: string;
   detail: string;
   isIds: boolean;
+  /** The files attached to the source that it lies in, by their names. */
+  attached: string[];
 };
 type Size = { width: number; height: number };
 export type Group = { title: string; passes: PassEntry[] };
@@ -26,11 +28,25 @@ export function entriesOf(sources: Schemas["SourceData"][], size: Size): PassEnt
     for (const pass of source.passes) {
       const usual = pass.width === size.width && pass.height === size.height;
       const detail = `${usual ? "" : `${pass.width}×${pass.height} · `}${pass.channels.length} ch`;
-      all.push({ source: source.name, name: pass.name, kind: pass.kind, detail, isIds: false });
+      all.push({
+        source: source.name,
+        name: pass.name,
+        kind: pass.kind,
+        detail,
+        isIds: false,
+        attached: pass.attached ?? [],
+      });
     }
     for (const layer of source.ids) {
       const detail = `${layer.ranks} ranks${layer.named ? ` · ${layer.named} names` : ""}`;
-      all.push({ source: source.name, name: layer.name, kind: "ids", detail, isIds: true });
+      all.push({
+        source: source.name,
+        name: layer.name,
+        kind: "ids",
+        detail,
+        isIds: true,
+        attached: layer.attached ?? [],
+      });
     }
   }
   return all;

@@ -41,8 +41,7 @@ class SourceFrame:
     def lost_file(self, name: str) -> Path | None:
         """The attached file that should hold a pass and is not there on this frame."""
         placed = self.placed.get(name)
-        names = (name, *(one.found.name for one in (placed, *placed.parts))) if placed is not None else (name,)
-        return next((path for to, path in self.lost.items() if any(one == to or one.startswith(f"{to}.") for one in names)), None)
+        return None if placed is None else next((self.lost[to] for to in placed.attached if to in self.lost), None)
 
     @property
     def files(self) -> list[FileInfo]:
@@ -71,7 +70,7 @@ def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, 
         renamed = _names_in(name, file, placed)
         for found in file.passes:
             shown = renamed[found.name]
-            placed[shown] = Placed(_recognised(found, shown), file, found.name)
+            placed[shown] = Placed(_recognised(found, shown), file, found.name, (name,))
         for layer in file.ids.values():
             ids[renamed[layer.name]] = replace(layer, name=renamed[layer.name])
     if attached:

@@ -15,11 +15,13 @@ from .file_info import FileInfo, FilePass
 
 @dataclass(frozen=True)
 class Placed:
-    """`inside` is what the file calls it. Where its channels lie in several files, each of these is one of `parts`, and `file` the first."""
+    """`inside` is what the file calls it. Where its channels lie in several files, each of these is one of `parts`, and `file` the first.
+    `attached` are the names of the files attached to the source that it lies in."""
 
     found: FilePass
     file: FileInfo
     inside: str
+    attached: tuple[str, ...] = ()
     parts: "tuple[Placed, ...]" = ()
 
     @property

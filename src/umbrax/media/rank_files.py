@@ -36,7 +36,8 @@ def with_rank_files(
             result[f"{name} preview"] = result.pop(name)
         for one in numbered:
             del result[one]
-        result[name] = Placed(replace(merged, pieces=()), levels[0].file, levels[0].inside, tuple(levels))
+        attached = tuple(to for one in levels for to in one.attached)
+        result[name] = Placed(replace(merged, pieces=()), levels[0].file, levels[0].inside, attached, tuple(levels))
         layers[name] = IdLayer(name, "other", len(merged.channels) // 2, merged.window, told[known] if known else None)
     kinds = kinds_of_ids([(name, layer.names) for name, layer in layers.items() if name not in ids])
     return result, {name: replace(layer, kind=kinds.get(name, layer.kind)) for name, layer in layers.items()}

@@ -53,6 +53,7 @@ class PassData(BaseModel):
     width: int
     height: int
     has_alpha: bool
+    attached: list[str] = Field(default_factory=list, description="the files attached to the source that it lies in, by their names")
 
 
 class IdLayerData(BaseModel):
@@ -62,6 +63,7 @@ class IdLayerData(BaseModel):
     named: int | None = Field(description="how many names its manifest has; null where it has none")
     first: str | None = Field(None, description="one of them")
     display_names: dict[str, str] = Field(default_factory=dict, description="by name or by # and the ID")
+    attached: list[str] = Field(default_factory=list, description="the files attached to the source that it lies in, by their names")
 
 
 class SourceData(BaseModel):
@@ -126,9 +128,10 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
                 frames = len(present)
                 missing = missing_in_shot(shot, name, present)
             info = reader.describe(name, shown_at(shot, name, query.frame))
-            passes = [_pass_data(found) for found in info.passes.values()]
-            ids = [_layer_data(layer, display_names) for layer in info.ids.values()]
-            main = reader.frame_of(name, shown_at(shot, name, query.frame)).main
+            whole = reader.frame_of(name, shown_at(shot, name, query.frame))
+            main, lies = whole.main, {one: list(placed.attached) for one, placed in whole.placed.items()}
+            passes = [_pass_data(found, lies[found.name]) for found in info.passes.values()]
+            ids = [_layer_data(layer, display_names, lies[layer.name]) for layer in info.ids.values()]
             sources.append(
                 SourceData(
                     name=name, path=source.path, passes=passes, ids=ids, missing=missing, frames=frames, folder=folder,
@@ -155,10 +158,10 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     return answered(Contents(revision=query.revision, frame=query.frame, sources=sources, mattes=mattes, sheets=sheets, missing=lost))
 
 
-def _pass_data(found: PassInfo) -> PassData:
+def _pass_data(found: PassInfo, attached: list[str]) -> PassData:
     return PassData(
         name=found.name, kind=found.kind, channels=list(found.channels), width=found.window.width, height=found.window.height,
-        has_alpha=found.has_alpha,
+        has_alpha=found.has_alpha, attached=attached,
     )  # fmt: skip
 
 
@@ -171,13 +174,13 @@ def _baked(planner: ShotPlanner, matte: str) -> bool | None:
         return False
 
 
-def _layer_data(layer: IdLayer, display_names: dict[int, str]) -> IdLayerData:
+def _layer_data(layer: IdLayer, display_names: dict[int, str], attached: list[str]) -> IdLayerData:
     by_name = {name: display_names[value] for name, value in (layer.names or {}).items() if value in display_names}
     raw = {f"#{value:08x}": name for value, name in display_names.items()}
     names = layer.names
     return IdLayerData(
         name=layer.name, kind=layer.kind, ranks=layer.ranks, named=None if names is None else len(names), first=min(names) if names else None,
-        display_names=raw | by_name,
+        display_names=raw | by_name, attached=attached,
     )  # fmt: skip
 
 
