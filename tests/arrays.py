@@ -31,13 +31,14 @@ class ArraySource:
     version: str = "1"
     display: Window | None = None  # by default what the passes cover
     held: dict[str, Window] = field(default_factory=dict)  # by ID layer; by default all of it
+    of: dict[str, str] = field(default_factory=dict)  # what of a light a pass is
     windows: dict[str, Window] = field(default_factory=dict)  # the part of a pass that is in the file; by default all of it
 
     def info(self, name: str) -> FrameInfo:
         height, width = next(iter(self.passes.values()))[1].shape[:2]
         window = Window(0, 0, width, height)
         passes = {
-            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], self.windows.get(key, window), pixels.shape[2] == 4)
+            key: PassInfo(key, kind, LETTERS[pixels.shape[2]], self.windows.get(key, window), pixels.shape[2] == 4, self.of.get(key))
             for key, (kind, pixels) in self.passes.items()
         }
         ids = {

@@ -55,10 +55,10 @@ def test_what_shines_by_itself_may_be_in_no_group() -> None:
     frame = good()
     glow = frame.passes["emission"][1]
     reflected = frame.passes["rgba"][1] - glow * np.array([1, 1, 1, 0], np.float32)
-    frame = changed(frame, diffuse=None, more=("emission", 0 * glow), **lamps(reflected, key=0.75, fill=0.25))
+    frame = changed(frame, diffuse=None, **lamps(reflected, key=0.75, fill=0.25))
     found = light_sum(Examined(frame))
     assert found is not None
-    assert set(found.lights) == {"key", "fill", "emission", "more"}
+    assert set(found.lights) == {"key", "fill", "emission"}
 
 
 def test_groups_that_leave_something_are_told_with_how_much() -> None:
@@ -108,6 +108,16 @@ def test_without_names_a_rebuild_takes_groups_only_where_nothing_else_is() -> No
     assert_near(rebuilt(source)[..., :3], lights[..., :3], 1e-6)
     del source.passes["diffuse"], source.passes["emission"]
     assert_near(rebuilt(source)[..., :3], (4 * 0.5 + 0.3 + 0.2) * source.passes["rgba"][1][..., :3], 1e-5)
+
+
+def test_a_rebuild_adds_no_part_of_a_light_that_is_there_whole() -> None:
+    source = station()
+    whole, beauty = source.passes["diffuse"][1], source.passes["rgba"][1]
+    source.passes |= {"diffuse_direct": ("diffuse", 0.75 * whole), "diffuse_key": ("diffuse", 0.25 * whole)}
+    source.of = {"diffuse_direct": "direct", "diffuse_key": "key"}
+    assert_near(rebuilt(source)[..., :3], (whole + source.passes["emission"][1])[..., :3], 1e-6)
+    split: dict[str, dict[str, object]] = {"diffuse_direct": {}, "diffuse_key": {}, "emission": {}}
+    assert_near(rebuilt(source, lights=split, rest={}), beauty, 1e-5)
 
 
 @pytest.mark.parametrize(("gone", "rest"), [(None, {}), ("sky", {"rest": {}})])

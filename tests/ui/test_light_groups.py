@@ -14,8 +14,8 @@ LEFT, RIGHT = (320, 360), (960, 360)
 
 
 def taken_in(page: Page, server: str, folder: Path, *names: str) -> int:
-    """A shot of one frame that the first lamp lights on the left, the second on the right."""
-    light = np.zeros((2, 180, 320), np.float16)
+    """A shot of one frame that the first lamp lights on the left, the second on the right; what is more is dark."""
+    light = np.zeros((len(names), 180, 320), np.float16)
     light[0, :, :160], light[1, :, 160:] = 0.5, 0.25
     channels = {letter: light.sum(axis=0) for letter in "RGB"} | {"A": np.ones((180, 320), np.float16)}
     channels |= {f"{name}.{letter}": lamp for name, lamp in zip(names, light, strict=True) for letter in "RGB"}
@@ -70,3 +70,17 @@ def test_passes_that_add_up_to_the_beauty_are_read_as_its_lamps_by_one_click(
     page.get_by_role("menuitem", name="rebuilt from its 2 light groups").click()
     saved(page, 3)
     assert set(get_revision(database, shot, 3).shot.build[-1].picture.lights) == {"morning", "windows"}  # type: ignore[union-attr]
+
+
+def test_a_part_of_a_light_is_added_by_hand_and_not_by_itself(page: Page, server: str, database: Database, own_media: Path) -> None:
+    shot = taken_in(page, server, own_media, "diffuse", "emission", "diffuse_key")
+    open_bench(page, server, shot)
+    page.get_by_role("button", name="Add a card at the front").click()
+    page.get_by_role("menuitem", name="rebuilt from its 2 light passes").click()
+    saved(page, 2)
+    page.get_by_role("region", name="Picture").get_by_role("button").first.click()
+    page.get_by_role("button", name="light", exact=True).click()
+    page.get_by_role("menuitem", name="diffuse_key").click()
+    saved(page, 3)
+    lights = [set(get_revision(database, shot, number).shot.build[-1].picture.lights) for number in (2, 3)]  # type: ignore[union-attr]
+    assert lights == [{"diffuse", "emission"}, {"diffuse", "emission", "diffuse_key"}]

@@ -19,7 +19,7 @@ from umbrax.core.joins.base import JOINS, PURPOSES, Join
 from umbrax.core.mattes import MATTES, Refine
 from umbrax.core.pictures import PICTURES
 from umbrax.core.pictures.passes import Timing
-from umbrax.core.pictures.rebuild import Light
+from umbrax.core.pictures.rebuild import Light, parts_of_lights
 from umbrax.core.pictures.text import Box, Leader
 from umbrax.core.plan.planner import ShotPlanner
 from umbrax.core.plan.reader import KINDS, IdLayer, PassInfo
@@ -53,6 +53,7 @@ class PassData(BaseModel):
     width: int
     height: int
     has_alpha: bool
+    part: bool = Field(False, description="it is a part of another light that is there whole")
     attached: list[str] = Field(default_factory=list, description="the files attached to the source that it lies in, by their names")
 
 
@@ -130,7 +131,8 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
             info = reader.describe(name, shown_at(shot, name, query.frame))
             whole = reader.frame_of(name, shown_at(shot, name, query.frame))
             main, lies = whole.main, {one: list(placed.attached) for one, placed in whole.placed.items()}
-            passes = [_pass_data(found, lies[found.name]) for found in info.passes.values()]
+            parts = parts_of_lights(info)
+            passes = [_pass_data(found, lies[found.name], found.name in parts) for found in info.passes.values()]
             ids = [_layer_data(layer, display_names, lies[layer.name]) for layer in info.ids.values()]
             sources.append(
                 SourceData(
@@ -158,10 +160,10 @@ def contents(path: ShotPath, query: ContentsQuery) -> Response:
     return answered(Contents(revision=query.revision, frame=query.frame, sources=sources, mattes=mattes, sheets=sheets, missing=lost))
 
 
-def _pass_data(found: PassInfo, attached: list[str]) -> PassData:
+def _pass_data(found: PassInfo, attached: list[str], part: bool) -> PassData:
     return PassData(
         name=found.name, kind=found.kind, channels=list(found.channels), width=found.window.width, height=found.window.height,
-        has_alpha=found.has_alpha, attached=attached,
+        has_alpha=found.has_alpha, attached=attached, part=part,
     )  # fmt: skip
 
 

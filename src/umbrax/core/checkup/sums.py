@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..picture import Window
-from ..plan.reader import GROUP, LIGHTS, LIT, PassInfo
+from ..plan.reader import GROUP, LIGHTS, LIT, PassInfo, parts_among
 from ..repair.light import largest
 from .base import RULES, Examined, Fault, Plane, Rule, percent
 
@@ -30,8 +30,8 @@ def _ways(frame: Examined, lights: list[PassInfo], box: Window) -> Iterator[_Way
     """The ways light passes may be meant to add up: all, without parts of what is there whole, and times surface colour."""
     if not lights:
         return
-    whole = {found.kind for found in lights if found.of is None}
-    kept = [found for found in lights if found.of is None or found.kind not in whole]
+    parts = parts_among(lights)
+    kept = [found for found in lights if found.name not in parts]
     yield _Way("the sum", lights, _sum(frame, lights, box))
     if len(kept) < len(lights):
         yield _Way("the sum without direct and indirect parts", kept, _sum(frame, kept, box))
@@ -43,11 +43,10 @@ def _ways(frame: Examined, lights: list[PassInfo], box: Window) -> Iterator[_Way
             yield _Way(f"the sum with diffuse times {surface.name!r}", kept, total, plain=False)
 
 
-def _ways_of_groups(frame: Examined, groups: list[PassInfo], lights: list[PassInfo], box: Window) -> Iterator[_Way]:
+def _ways_of_groups(frame: Examined, groups: list[PassInfo], shining: list[PassInfo], box: Window) -> Iterator[_Way]:
     """Light groups, and what shines by itself beside them, which belongs to no lamp."""
     if groups:
         yield _Way("the sum", groups, _sum(frame, groups, box))
-    shining = [found for found in lights if found.kind == "emission" and found.of is None]
     if groups and shining:
         yield _Way("the sum with emission", both := [*groups, *shining], _sum(frame, both, box))
 
@@ -83,9 +82,8 @@ def rounding(frame: Examined, beauty: PassInfo, wanted: Plane, lights: int) -> P
 
 
 def _family(frame: Examined, beauty: PassInfo, kinds: tuple[str, ...]) -> list[PassInfo]:
-    """The passes of some kinds that a beauty may be the sum of; one alone is none."""
-    found = [one for one in frame.of_kind(*kinds) if one.window == beauty.window and one.view == beauty.view]
-    return found if len(found) > 1 else []
+    """The passes of some kinds that a beauty may be the sum of."""
+    return [one for one in frame.of_kind(*kinds) if one.window == beauty.window and one.view == beauty.view]
 
 
 def sums_residue(frame: Examined) -> Residue | None:
@@ -93,15 +91,16 @@ def sums_residue(frame: Examined) -> Residue | None:
     beauty = frame.beauty
     if beauty is None:
         return None
-    lights, groups = (_family(frame, beauty, kinds) for kinds in (LIGHTS, (GROUP,)))
-    if not (lights or groups) or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights, *groups]):
+    lights, groups = (found if len(found) > 1 else [] for found in (_family(frame, beauty, LIGHTS), _family(frame, beauty, (GROUP,))))
+    shining = [found for found in _family(frame, beauty, ("emission",)) if found.of is None]
+    if not (lights or groups) or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights, *groups, *shining]):
         return None
-    box = frame.box_of([beauty, *lights, *groups])
+    box = frame.box_of([beauty, *lights, *groups, *shining])
     if box.empty:
         return None
     wanted = np.nan_to_num(frame.colours(beauty, box), posinf=0, neginf=0)
     best: Residue | None = None
-    for way in chain(_ways(frame, lights, box), _ways_of_groups(frame, groups, lights, box)):
+    for way in chain(_ways(frame, lights, box), _ways_of_groups(frame, groups, shining, box)):
         residue = wanted - np.nan_to_num(way.total, posinf=0, neginf=0)
         mean = float(np.abs(residue).sum()) / (3 * beauty.window.area)
         if best is None or mean < best.mean:

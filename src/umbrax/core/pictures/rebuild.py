@@ -12,7 +12,7 @@ from ..document.timing import Colour, Number
 from ..errors import UmbraxError
 from ..kernels.joining import add_scaled
 from ..picture import Picture
-from ..plan.reader import GROUP, LIGHTS, FrameInfo
+from ..plan.reader import GROUP, LIGHTS, FrameInfo, parts_among
 from ..plan.steps import Planner, Step, pointwise
 from .base import PICTURES, PictureKind, PictureParams, alpha_of, ending
 
@@ -46,8 +46,14 @@ def light_passes(info: FrameInfo, kinds: tuple[str, ...] = (*LIGHTS, GROUP)) -> 
 
 
 def all_lights(info: FrameInfo) -> list[str]:
-    """Light passes that add up to the beauty: its light groups only where there are no others."""
-    return light_passes(info, LIGHTS) or light_passes(info, (GROUP,))
+    """Light passes that add up to the beauty: none that are parts of others, and its light groups only where there are no others."""
+    parts = parts_of_lights(info)
+    return [name for name in light_passes(info, LIGHTS) if name not in parts] or light_passes(info, (GROUP,))
+
+
+def parts_of_lights(info: FrameInfo) -> set[str]:
+    """Light passes that are a part of one that is there whole, as direct light of all diffuse light."""
+    return parts_among([info.passes[name] for name in light_passes(info, LIGHTS)])
 
 
 def beside(info: FrameInfo, lights: Iterable[str]) -> list[str]:

@@ -1,5 +1,6 @@
 """The small protocol by which the core asks for pixels; `media` implements it, tests implement it with arrays."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Protocol
 
@@ -33,7 +34,7 @@ def is_light(kind: str, shown: bool = False) -> bool:
 class PassInfo:
     """One named picture of a source. `channels` are as the file names them, `has_alpha` if the last one is alpha.
 
-    `of` tells direct from indirect light where the file keeps them apart, `alpha` the pass whose alpha was chosen for it,
+    `of` tells direct from indirect light, or lamps, where the file keeps them apart, `alpha` the pass whose alpha was chosen for it,
     `view` the eye or camera of a file that holds several, except for the first of them.
     """
 
@@ -45,6 +46,12 @@ class PassInfo:
     of: str | None = None
     alpha: str | None = None
     view: str | None = None
+
+
+def parts_among(lights: Sequence[PassInfo]) -> set[str]:
+    """Those that are a part of another one of their kind, which is there whole."""
+    whole = {light.kind for light in lights if light.of is None}
+    return {light.name for light in lights if light.of is not None and light.kind in whole}
 
 
 @dataclass(frozen=True)

@@ -21,12 +21,16 @@ export function LightMenu({ card, source, names, first }: Props) {
   const { shot, edit } = useSessionParts("shot", "edit");
   if (!source) return null;
   const path = [...pathOf(shot, card.id), "picture"];
-  const kindOf = (name: string) => source.passes.find((pass) => pass.name === name)?.kind ?? "";
+  // a light may be named by its kind, where no pass is called so
+  const isIn = (name: string) => {
+    const kind = source.passes.find((pass) => pass.name === name)?.kind ?? "";
+    return names.includes(name) || (names.includes(kind) && !source.passes.some((pass) => pass.name === kind));
+  };
   const families = lightFamilies(source.passes);
-  const added = families.map(({ noun, names: all }) => ({
+  const added = families.map(({ noun, names: all, parts }) => ({
     title: noun,
-    choices: all
-      .filter((name) => !names.includes(name) && !names.includes(kindOf(name)))
+    choices: [...all, ...parts]
+      .filter((name) => !isIn(name))
       .map((name) => ({
         key: name,
         label: name,
