@@ -96,6 +96,15 @@ def test_a_listing_names_all_files_of_a_layer(tmp_path: Path) -> None:
     assert [Path(file).name for file in ids_told["files"]] == ["quay_ids00.1.exr", "quay_ids01.1.exr"]
 
 
+def test_one_file_of_ranks_alone_stays_the_pass_that_it_is(tmp_path: Path) -> None:
+    """Of one file the check-up asks; what is told to be there can be read."""
+    write(tmp_path / "quay.exr", {f"CryptoObject00.{letter}": plane for letter, plane in levels()[0].items()})
+    reader = reader_of(tmp_path)
+    assert not reader.layers("s", 1)
+    for name in reader.describe("s", 1).passes:
+        assert reader.pixels("s", 1, name, WHOLE).shape == (HIGH, WIDE, 4)
+
+
 def test_ranks_of_a_still_are_no_frames(tmp_path: Path) -> None:
     render(tmp_path, "quay.exr", "quay_ids{0}.exr", (1,))
     one, _ = found_in(tmp_path)

@@ -73,9 +73,10 @@ def gather(main: FileInfo, attached: Mapping[str, FileInfo], lost: Mapping[str, 
             placed[shown] = Placed(_recognised(found, shown), file, found.name, (name,))
         for layer in file.ids.values():
             ids[renamed[layer.name]] = replace(layer, name=renamed[layer.name])
-    if attached:
-        told = with_light_groups([one.found for one in placed.values()])
-        placed = {name: replace(one, found=found) for (name, one), found in zip(placed.items(), told, strict=True)}
+    if not attached:
+        return SourceFrame(main, placed, ids, lost)
+    told = with_light_groups([one.found for one in placed.values()])
+    placed = {name: replace(one, found=found) for (name, one), found in zip(placed.items(), told, strict=True)}
     return SourceFrame(main, *with_rank_files(placed, ids, id_layers), lost)
 
 
