@@ -5,13 +5,16 @@ export const LIGHT_PASSES =
   "diffuse specular reflection refraction emission subsurface volume coat sheen ambient".split(" ");
 /** The light of one lamp, or of some: another way to part a beauty. */
 export const LIGHT_GROUP = "light_group";
+/** Kinds that are parts of a beauty. */
+export const LIGHT_PARTS = [...LIGHT_PASSES, LIGHT_GROUP];
 /** Kinds of passes that are light: the beauty and what it is made of. */
-export const LIGHT_KINDS = ["beauty", ...LIGHT_PASSES, LIGHT_GROUP];
+export const LIGHT_KINDS = ["beauty", ...LIGHT_PARTS];
 /** Kinds that are looked at as light, through the view. */
 export const PICTURE_KINDS = [...LIGHT_KINDS, "shadow", "occlusion", "surface_colour", "line"];
 
 /** Primaries of light that is worked in, or written. */
 export type Space = "lin_rec709" | "lin_ap1";
+export const SPACE_NAMES: Record<Space, string> = { lin_rec709: "BT.709", lin_ap1: "ACEScg" };
 
 export type PassSetting = {
   kind?: string;

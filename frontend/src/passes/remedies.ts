@@ -1,5 +1,5 @@
 import type { ShotState } from "../api/client";
-import { sourcesOf } from "../api/document";
+import { SPACE_NAMES, type Space, sourcesOf } from "../api/document";
 import type { Edit } from "../bench/session";
 import { cardsOf, pathOf } from "../bench/shotParts";
 import { counted } from "../controls/counted";
@@ -36,7 +36,7 @@ export function remedyOf(shot: ShotState, finding: Finding): Remedy | undefined 
     };
   }
   if (remedy.do === "work-in") {
-    const label = `Work in ${remedy.working === "lin_ap1" ? "ACEScg" : "BT.709"}`;
+    const label = `Work in ${SPACE_NAMES[remedy.working as Space]}`;
     return { label, edits: [set(["colour", "working"], remedy.working)] };
   }
   if (remedy.do === "attached-offset" && finding.pass) {

@@ -1,5 +1,5 @@
 import type { ShotState } from "../api/client";
-import type { Space } from "../api/document";
+import { SPACE_NAMES, type Space } from "../api/document";
 import type { Edit } from "../bench/session";
 import { documentOf } from "../bench/shotParts";
 
@@ -94,7 +94,7 @@ export function changesOf(shot: ShotState, draft: Draft, more: Edit[]): { edits:
   }
   if (draft.working !== before.working) {
     edits.push({ op: "set", path: ["colour", "working"], value: draft.working });
-    told.push(`work in ${draft.working === "lin_ap1" ? "ACEScg" : "BT.709"}`);
+    told.push(`work in ${SPACE_NAMES[draft.working]}`);
   }
   return { edits, words: told.length > 1 ? "name, format and colour of the shot" : (told[0] ?? "") };
 }

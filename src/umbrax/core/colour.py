@@ -128,10 +128,15 @@ def luma_of(working: str) -> Weights:
     return float(red), float(green), float(blue)
 
 
+def in_space(pixels: NDArray[np.float32], given: str, wanted: str) -> NDArray[np.float32]:
+    """Light `float32[h, w, c]` of one space in the primaries of another; a grey, of one channel or with alpha, is the same in all."""
+    matrix = primaries_matrix(PRIMARIES[given], PRIMARIES[wanted])
+    return pixels if matrix is None or pixels.shape[2] < 3 else mixed(pixels, matrix)
+
+
 def in_bt709(pixels: NDArray[np.float32], working: str) -> NDArray[np.float32]:
-    """Worked light `float32[h, w, 3 or 4]` with BT.709 primaries, in which views take it."""
-    matrix = primaries_matrix(PRIMARIES[working], PRIMARIES["lin_rec709"])
-    return pixels if matrix is None else mixed(pixels, matrix)
+    """Worked light with BT.709 primaries, in which views take it."""
+    return in_space(pixels, working, "lin_rec709")
 
 
 @cache

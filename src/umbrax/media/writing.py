@@ -16,9 +16,8 @@ import numpy as np
 import OpenImageIO as oiio
 from numpy.typing import NDArray
 
-from umbrax.core.colour import PRIMARIES, WORKING, Working, in_bt709, primaries_matrix
+from umbrax.core.colour import PRIMARIES, WORKING, Working, in_bt709, in_space
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.kernels.mixing import mixed
 from umbrax.core.kernels.packing import halves
 from umbrax.core.views import View, exact_codes
 
@@ -79,8 +78,7 @@ def write_picture(
     if pixels.shape[2] == 1:
         write_mattes(path, pixels, ("Y",), kind, attributes=attributes)
     elif holds_light(path):
-        matrix = primaries_matrix(PRIMARIES[working], PRIMARIES[space])
-        colours = pixels if matrix is None else mixed(pixels, matrix)
+        colours = in_space(pixels, working, space)
         told = {"oiio:ColorSpace": space, "chromaticities": PRIMARIES[space]}
         _write_channels(path, _floats(colours, kind), CHANNELS, kind, told | (attributes or {}))
     elif not holds_alpha(path):

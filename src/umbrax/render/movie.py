@@ -36,8 +36,8 @@ def render_movie(
     with writing_movie(path, kind, layout.fps, layout.pixel_aspect, raise_alpha=order.raise_alpha, view=view) as movie:
         for frame, pixels, start in frames_of(engine, shot, roots, order, watch):
             with naming(frame):
-                pixels = in_bt709(pixels, shot.colour.working) if pixels.shape[2] >= 3 else pixels
-                movie.add(captioned(engine, pixels, shot, frame, scale=order.scale) if order.caption else pixels)
+                shown = in_bt709(pixels, shot.colour.working)
+                movie.add(captioned(engine, shown, shot, frame, scale=order.scale) if order.caption else shown)
             yield Rendered(frame, path, time.perf_counter() - start, movie.glows)
 
 

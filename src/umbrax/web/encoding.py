@@ -34,7 +34,7 @@ def as_eight_bits(
         pixels = pixels[..., ("red", "green", "blue").index(channel)][..., None]
     elif channel == "luma" and pixels.shape[2] >= 3:
         pixels = (pixels[..., :3] @ np.array(luma_of(working), np.float32))[..., None]
-    elif pixels.shape[2] >= 3:
+    else:
         pixels = in_bt709(pixels, working)
     if exact:
         light = pixels[..., :3] if pixels.shape[2] >= 3 else np.repeat(pixels[..., :1], 3, axis=2)

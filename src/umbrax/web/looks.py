@@ -12,12 +12,11 @@ from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
-from umbrax.core.colour import PRIMARIES, WORKING, primaries_matrix
+from umbrax.core.colour import WORKING, in_space
 from umbrax.core.document.edits import Edit
 from umbrax.core.document.shot import Shot
 from umbrax.core.document.words import named
 from umbrax.core.errors import UmbraxError, Where
-from umbrax.core.kernels.mixing import mixed
 from umbrax.core.measuring.difference import difference
 from umbrax.core.picture import Picture, Window
 from umbrax.core.pictures.data_values import usual_span
@@ -171,12 +170,6 @@ def codes_of(
     )
 
 
-def _in_space_of(shot: Shot, other: Shot, picture: Picture) -> Picture:
-    """A picture of another revision in the primaries that this one works in."""
-    matrix = primaries_matrix(PRIMARIES[other.colour.working], PRIMARIES[shot.colour.working])
-    return picture if matrix is None or picture.channels < 3 else replace(picture, pixels=mixed(picture.pixels, matrix))
-
-
 def _headers(shot: Shot, looked: Looked, window: Window, scale: int) -> dict[str, str]:
     headers = {"X-Window": f"{window.x0},{window.y0},{window.x1},{window.y1}", "X-Scale": str(scale)}
     if looked.problems:
@@ -208,7 +201,8 @@ def look(path: ShotPath, body: LookOrder) -> Response:
         if body.less is not None:
             than = shot if body.less.revision is None else shared.shot(path.shot_id, body.less.revision)
             other = compute(path.shot_id, than, body.less, body.frame, window, body.scale, ticket).picture
-            shown = difference(shown, _in_space_of(shot, than, other))
+            pixels = in_space(other.pixels, than.colour.working, shot.colour.working)
+            shown = difference(shown, replace(other, pixels=pixels))
         codes = codes_of(
             path.shot_id, shot, body, body.frame, shown,
             channel=body.channel, exposure=body.exposure, exact=body.format == "png", plain=body.less is not None,

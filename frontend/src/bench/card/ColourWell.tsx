@@ -5,9 +5,7 @@ import { answer, api } from "../../api/client";
 import { Button } from "../../controls/Button";
 import { report } from "../../controls/notices";
 import { useSession } from "../session";
-import { type Colours, useColours } from "./useColours";
-
-const rounded = (value: number) => Number(value.toPrecision(4));
+import { type Colours, rounded, useColours } from "./useColours";
 
 type Props = {
   label: string;

@@ -1,4 +1,4 @@
-import { type Card, LIGHT_GROUP, LIGHT_PASSES, matteOf, type Treatment } from "../../api/document";
+import { type Card, LIGHT_PARTS, matteOf, type Treatment } from "../../api/document";
 import { nameOfMatte, useSessionParts } from "../session";
 import { buildOf, bundleOf, cardName, shownName } from "../shotParts";
 import { useContents } from "../useContents";
@@ -18,7 +18,7 @@ export function FeedMenu({ path, card, treatment }: { path: string[]; card: Card
   const use = (value: Feed | null, from: string) =>
     edit([{ op: "set", path: [...path, "feed"], value }], `${name} from ${from}`);
   const source = contents?.sources.find((one) => one.name === card.picture?.source);
-  const passes = source?.passes.filter((one) => [...LIGHT_PASSES, LIGHT_GROUP].includes(one.kind)) ?? [];
+  const passes = source?.passes.filter((one) => LIGHT_PARTS.includes(one.kind)) ?? [];
   const lamps = buildOf(shot, bundleOf(shot, card.id)).filter((one) => !one.treat && one.id !== card.id);
   const shown = matte
     ? nameOfMatte(matte)

@@ -7,7 +7,7 @@ import numpy as np
 from ..plan.reader import GROUP, PassInfo
 from ..repair.light import largest
 from .base import RULES, Examined, Fault, Plane, Rule, listed, share
-from .sums import LEAST_TOLD, rounding
+from .sums import LEAST_TOLD, family, rounding
 
 NEARLY = 0.02  # of 0 or 1
 MOSTLY = 0.9
@@ -62,9 +62,8 @@ def _lamps(frame: Examined) -> list[str]:
     wanted = np.nan_to_num(frame.colours(beauty), posinf=0, neginf=0)
     around = rounding(frame, beauty, wanted, 1)[..., None]
     total, names = np.zeros_like(wanted), []
-    for found in frame.of_kind("other"):
-        alike = (found.window, found.view) == (beauty.window, beauty.view) and len(found.channels) - int(found.has_alpha) == 3
-        if not alike or _may_be_ranks(frame, found) or frame.raw(found.name).constant:
+    for found in family(frame, beauty, ("other",)):
+        if len(found.channels) - int(found.has_alpha) != 3 or _may_be_ranks(frame, found) or frame.raw(found.name).constant:
             continue
         light = frame.colours(found)
         if (light >= -around).all() and (light <= wanted + around).all():

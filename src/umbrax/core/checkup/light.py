@@ -7,7 +7,7 @@ import numpy as np
 
 from ..colour import linear_from_srgb
 from ..pictures.data_values import is_nothing
-from ..plan.reader import GROUP, LIGHTS, LIT, PICTURE_KINDS
+from ..plan.reader import LIT, PARTS, PICTURE_KINDS
 from ..repair.light import FIREFLY, fireflies
 from .base import LUMA, RULES, Examined, Fault, Rule, listed, percent, share
 
@@ -18,10 +18,10 @@ def _no_alpha(frame: Examined) -> list[Fault]:
     beauty = frame.beauty
     if beauty is None or not beauty.has_alpha:
         # a plate has no alpha and needs none; a render with other passes does
-        if beauty is None or not (frame.of_kind(*LIGHTS, GROUP) or frame.info.ids):
+        if beauty is None or not (frame.of_kind(*PARTS) or frame.info.ids):
             return []
         return [Fault(beauty.name, "the beauty has no alpha: nothing tells where the elements are; render it with alpha", severity="error")]
-    without = [found.name for found in frame.of_kind(*LIGHTS, GROUP) if not found.has_alpha and found.alpha is None]
+    without = [found.name for found in frame.of_kind(*PARTS) if not found.has_alpha and found.alpha is None]
     remedy: dict[str, Any] = {"do": "set", "alpha": beauty.name}
     if len(without) == 1:
         return [Fault(without[0], f"the pass has no alpha; take that of {beauty.name!r}", severity="note", remedy=remedy)]

@@ -98,15 +98,17 @@ def _turned(frame: Examined, beauty: str) -> list[Fault]:
     """What is right already, but changes how a picture looks."""
     told, working = frame.reader.tags.get("primaries"), frame.reader.tags.get("working", WORKING)
     into = f"turned to {PRIMARIES_IN_WORDS[working]} on reading"
-    if told is None and working != WORKING and frame.reader.types.get(beauty) in ("half", "float"):
+    if told is None:
+        if working == WORKING or frame.reader.types.get(beauty) not in ("half", "float"):
+            return []
         message = f"the file does not say what primaries its colours have: read as BT.709 and {into}; set them where they are others"
         return [Fault(beauty, message, {"primaries": None}, "note", {"do": "set", "colour": working})]
-    if (told or WORKING) == working:
+    if told == working:
         return []
-    space = PRIMARIES_IN_WORDS.get(told or WORKING, "no space that has a name")
+    space = PRIMARIES_IN_WORDS.get(told, "no space that has a name")
     message = f"the file says that its colours have the primaries of {space}: {into}"
     remedy = {"do": "work-in", "working": told} if told in get_args(Working) else None
-    return [Fault(beauty, message, {"primaries": told}, "note", remedy)] if told is not None else []
+    return [Fault(beauty, message, {"primaries": told}, "note", remedy)]
 
 
 def _wrongly_tagged(frame: Examined, beauty: PassInfo) -> list[Fault]:

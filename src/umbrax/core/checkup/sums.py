@@ -45,9 +45,10 @@ def _ways(frame: Examined, lights: list[PassInfo], box: Window) -> Iterator[_Way
 
 def _ways_of_groups(frame: Examined, groups: list[PassInfo], shining: list[PassInfo], box: Window) -> Iterator[_Way]:
     """Light groups, and what shines by itself beside them, which belongs to no lamp."""
-    if groups:
-        yield _Way("the sum", groups, _sum(frame, groups, box))
-    if groups and shining:
+    if not groups:
+        return
+    yield _Way("the sum", groups, _sum(frame, groups, box))
+    if shining:
         yield _Way("the sum with emission", both := [*groups, *shining], _sum(frame, both, box))
 
 
@@ -81,7 +82,7 @@ def rounding(frame: Examined, beauty: PassInfo, wanted: Plane, lights: int) -> P
     return np.asarray((lights + 1) * steps * largest(np.abs(wanted)) + 1e-4)
 
 
-def _family(frame: Examined, beauty: PassInfo, kinds: tuple[str, ...]) -> list[PassInfo]:
+def family(frame: Examined, beauty: PassInfo, kinds: tuple[str, ...]) -> list[PassInfo]:
     """The passes of some kinds that a beauty may be the sum of."""
     return [one for one in frame.of_kind(*kinds) if one.window == beauty.window and one.view == beauty.view]
 
@@ -91,8 +92,8 @@ def sums_residue(frame: Examined) -> Residue | None:
     beauty = frame.beauty
     if beauty is None:
         return None
-    lights, groups = (found if len(found) > 1 else [] for found in (_family(frame, beauty, LIGHTS), _family(frame, beauty, (GROUP,))))
-    shining = [found for found in _family(frame, beauty, ("emission",)) if found.of is None]
+    lights, groups = (found if len(found) > 1 else [] for found in (family(frame, beauty, LIGHTS), family(frame, beauty, (GROUP,))))
+    shining = [found for found in family(frame, beauty, ("emission",)) if found.of is None]
     if not (lights or groups) or any(len(found.channels) - int(found.has_alpha) != 3 for found in [beauty, *lights, *groups, *shining]):
         return None
     box = frame.box_of([beauty, *lights, *groups, *shining])

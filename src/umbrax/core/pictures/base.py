@@ -8,7 +8,7 @@ import numpy as np
 
 from ..document.parameters import MatteRef, Parameters
 from ..picture import Edge, Picture, Window, union_of
-from ..plan.reader import GROUP, LIGHTS
+from ..plan.reader import PARTS
 from ..plan.steps import Planner, Step, pointwise
 from ..registry import Registry
 
@@ -42,7 +42,7 @@ class PictureKind:
 
 PICTURES: Registry[PictureKind] = Registry("picture kind")
 RIM = 8  # pixels without anything around what ends: of a preview that is made of it a whole one at the least
-BORROWERS = (*LIGHTS, GROUP, "surface_colour", "other")  # what is given the beauty's alpha where it has none of its own
+BORROWERS = (*PARTS, "surface_colour", "other")  # what is given the beauty's alpha where it has none of its own
 
 
 def ending(planner: Planner, windows: Iterable[Window], has_alpha: bool, scale: int) -> tuple[Window, Edge]:

@@ -12,7 +12,7 @@ from ..document.timing import Colour, Number
 from ..errors import UmbraxError
 from ..kernels.joining import add_scaled
 from ..picture import Picture
-from ..plan.reader import GROUP, LIGHTS, FrameInfo, parts_among
+from ..plan.reader import GROUP, LIGHTS, PARTS, FrameInfo, parts_among
 from ..plan.steps import Planner, Step, pointwise
 from .base import PICTURES, PictureKind, PictureParams, alpha_of, ending
 
@@ -40,7 +40,7 @@ class RebuildPicture(PictureParams):
     rest: Light | None = None
 
 
-def light_passes(info: FrameInfo, kinds: tuple[str, ...] = (*LIGHTS, GROUP)) -> list[str]:
+def light_passes(info: FrameInfo, kinds: tuple[str, ...] = PARTS) -> list[str]:
     """The light passes of a source, in the file's order."""
     return [p.name for p in info.passes.values() if p.kind in kinds and p.view is None]
 

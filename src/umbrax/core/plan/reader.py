@@ -15,7 +15,8 @@ LIGHTS = (  # by how light comes from what it falls on
     "diffuse", "specular", "reflection", "refraction", "emission", "subsurface", "volume", "coat", "sheen", "ambient",
 )  # fmt: skip
 GROUP = "light_group"  # all light of one lamp or of some, however it comes: groups and `LIGHTS` are two ways to part a beauty
-LIT = ("beauty", *LIGHTS, GROUP)
+PARTS = (*LIGHTS, GROUP)  # of a beauty
+LIT = ("beauty", *PARTS)
 KINDS = (
     *LIT, "occlusion", "coverage", "shadow", "depth", "position", "normal", "motion", "uv", "object_index",
     "material_index", "single_matte", "rgb_matte", "surface_colour", "ids", "line", "other",

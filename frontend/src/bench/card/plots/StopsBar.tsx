@@ -10,11 +10,6 @@ import { useColours } from "../useColours";
 
 export type Stop = { at: number; colour: [number, number, number]; alpha: number };
 
-const byteOf = (alpha: number) =>
-  Math.round(Math.min(1, Math.max(0, alpha)) * 255)
-    .toString(16)
-    .padStart(2, "0");
-
 type Props = {
   stops: Stop[];
   path: string[];
@@ -31,8 +26,7 @@ export function StopsBar({ stops: saved, path, name, written }: Props) {
   const bar = useRef<HTMLDivElement>(null);
   const grip = useRef<{ index: number; stops: Stop[] } | null>(null);
   const stops = draft ?? saved;
-  const { hex } = useColours();
-  const css = ({ colour, alpha }: Stop) => `${hex(colour)}${byteOf(alpha)}`;
+  const { css } = useColours();
   const stop = stops[Math.min(chosen, stops.length - 1)];
   const put = (next: Stop[]) => [{ op: "set" as const, path, value: written(next) }];
   const save = (next: Stop[], what: string) => {
@@ -68,7 +62,7 @@ export function StopsBar({ stops: saved, path, name, written }: Props) {
     setChosen(next.findIndex((one) => one.at === Number(at.toFixed(4))));
     save(next, `add a stop to ${name}`);
   };
-  const ramp = stops.map((one) => `${css(one)} ${one.at * 100}%`).join(", ");
+  const ramp = stops.map((one) => `${css(one.colour, one.alpha)} ${one.at * 100}%`).join(", ");
   return (
     <div className="py-1.5">
       <div
@@ -90,7 +84,7 @@ export function StopsBar({ stops: saved, path, name, written }: Props) {
             aria-label={`Stop at ${one.at.toFixed(2)}`}
             aria-pressed={index === chosen}
             className={`-translate-x-1/2 absolute top-[14px] size-[13px] cursor-ew-resize rounded-full border-2 ${index === chosen ? "border-verdigris" : "border-text"}`}
-            style={{ left: `${one.at * 100}%`, background: css({ ...one, alpha: 1 }) }}
+            style={{ left: `${one.at * 100}%`, background: css(one.colour, 1) }}
             onPointerDown={(event) => {
               event.stopPropagation();
               setChosen(index);
